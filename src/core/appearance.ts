@@ -47,6 +47,8 @@ export interface Appearance {
   column: number;
   /** As written; null where the element shows no file of its own (inline `svg`, `role=img`). */
   src: string | null;
+  /** `src` was taken from an attribute that a script is expected to read (`data-src` and its like). */
+  lazy: boolean;
   candidates: Candidate[];
   /** For inline `svg`: where its markup ends in the source. */
   markupEnd: number | null;
@@ -68,8 +70,11 @@ export interface Appearance {
   before: string;
   after: string;
   caption: string | null;
+  /** The heading that follows at once, with no text between. */
+  nextHeading: string | null;
   control: Control | null;
-  inMap: boolean;
+  /** Of an area: the name of its map. Of a picture: the name of the map it uses. */
+  map: string | null;
   /** Template place: element names and classes from the body, without positions. */
   place: string;
   region: 'header' | 'nav' | 'main' | 'aside' | 'footer' | null;
@@ -98,4 +103,6 @@ export interface Picture {
   src: string | null;
   /** Why it cannot be shown, in words; null when it can. */
   broken: string | null;
+  /** What a re-encoded copy weighs, in bytes, where that was measured. */
+  lighter: number | null;
 }

@@ -47,7 +47,7 @@ interface Context {
   region: Appearance['region'];
   figure: Element | null;
   control: Element | null;
-  map: boolean;
+  map: string | null;
   picture: Element | null;
   place: string;
   depth: number;
@@ -133,7 +133,7 @@ function walkDocument(parsed: ParsedHtml) {
     region: null,
     figure: null,
     control: null,
-    map: false,
+    map: null,
     picture: null,
     place: '',
     depth: 0,
@@ -194,14 +194,14 @@ function enter(node: Element, outer: Context): Context {
     tag === 'button' ||
     ['link', 'button'].includes(explicitRole(node) ?? '');
   const structural = tag !== 'html' && tag !== 'body' && outer.depth < MAX_PLACE;
-  if (!structural && !lang && !region) return outer;
+  if (!structural && !lang && !region && tag !== 'map' && !isControl && tag !== 'figure') return outer;
   const classes = (attr(node, 'class') ?? '').split(/\s+/).filter(Boolean).slice(0, 2);
   return {
     lang: lang || outer.lang,
     region: region ?? outer.region,
     figure: tag === 'figure' ? node : outer.figure,
     control: isControl ? node : outer.control,
-    map: outer.map || tag === 'map',
+    map: tag === 'map' ? (attr(node, 'name') ?? null) : outer.map,
     picture: tag === 'picture' ? node : outer.picture,
     place: structural ? `${outer.place}${outer.place && '>'}${[tag, ...classes].join('.')}` : outer.place,
     depth: outer.depth + 1,
@@ -229,7 +229,7 @@ function describe(found: Found, order: number, s: Sources): Appearance {
     end: range.end,
     line,
     column,
-    src: sourceOf(node, element),
+    ...sourceOf(node, element),
     candidates: candidatesOf(node, context),
     markupEnd: element === 'svg' ? endOfSvg(s.source, range.end) : null,
     alt: attr(node, 'alt') ?? null,
@@ -249,7 +249,7 @@ function describe(found: Found, order: number, s: Sources): Appearance {
     ...passageAround(found, s.chunks),
     caption: captionOf(context.figure),
     control: controlOf(found, s),
-    inMap: context.map,
+    map: element === 'area' ? context.map : (attr(node, 'usemap')?.replace(/^#/, '') ?? null),
     place: context.place,
     region: context.region,
   };
@@ -266,10 +266,16 @@ export function stateOf(node: Element, exposure: Exposure): State {
   return isBlank(exposure.name) || exposure.nameSource === 'default' ? 'unsaid' : 'said';
 }
 
-function sourceOf(node: Element, element: AppearanceElement): string | null {
-  if (element === 'object') return attr(node, 'data') ?? '';
-  if (element === 'img' || element === 'input' || element === 'embed') return attr(node, 'src') ?? '';
-  return null;
+/** The usual attributes in which pages keep the address until a script shows the picture (common practice). */
+const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy'];
+
+function sourceOf(node: Element, element: AppearanceElement): { src: string | null; lazy: boolean } {
+  if (element === 'object') return { src: attr(node, 'data') ?? '', lazy: false };
+  if (element === 'input' || element === 'embed') return { src: attr(node, 'src') ?? '', lazy: false };
+  if (element !== 'img') return { src: null, lazy: false };
+  const src = attr(node, 'src') ?? '';
+  const later = src === '' || src.startsWith('data:') ? LAZY.map((n) => attr(node, n)).find(Boolean) : undefined;
+  return { src: later ?? src, lazy: later !== undefined };
 }
 
 function candidatesOf(node: Element, context: Context): Candidate[] {
@@ -336,7 +342,7 @@ function controlOf(found: Found, s: Sources): Control | null {
  * What is read just before and just after the picture: its own block of text whole, then further blocks
  * until a heading or until there is enough.
  */
-function passageAround(found: Found, chunks: Chunk[]): { before: string; after: string } {
+function passageAround(found: Found, chunks: Chunk[]): Pick<Appearance, 'before' | 'after' | 'nextHeading'> {
   const gather = (from: number, step: 1 | -1) => {
     let text = '';
     let block = found.block;
@@ -355,7 +361,19 @@ function passageAround(found: Found, chunks: Chunk[]): { before: string; after: 
   };
   const before = gather(found.at - 1, -1);
   const after = gather(found.at, 1);
+  const next = chunks.slice(found.at, found.at + 8).find((c) => !isBlank(c.text));
+  const heading = next?.heading && next.block !== found.block ? next.block : null;
   return {
+    nextHeading:
+      heading === null
+        ? null
+        : collapse(
+            chunks
+              .slice(found.at, found.at + 40)
+              .filter((c) => c.block === heading)
+              .map((c) => c.text)
+              .join(''),
+          ),
     before: before.length > PASSAGE ? `…${before.slice(-PASSAGE).replace(/^\S*\s/, '')}` : before,
     after: after.length > PASSAGE ? `${after.slice(0, PASSAGE).replace(/\s\S*$/, '')}…` : after,
   };

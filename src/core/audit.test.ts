@@ -1,0 +1,75 @@
+import { activeRules, auditSpot } from './audit';
+import { readSource } from './html/appearances';
+import { patchPage } from './html/patch';
+import type { Spot } from './rules/rule';
+import { lengthOf, normalise, wordsKey } from './words/graphemes';
+import { withWords } from './wording';
+
+const spotOf = (html: string): Spot => ({
+  id: 's',
+  page: { path: 'p.html', lang: 'en' },
+  picture: null,
+  appearance: readSource(html).appearances[0]!,
+  purpose: 'informative',
+  purposeSettled: false,
+});
+
+test('a rule can be switched off, and its parameters changed', () => {
+  const spot = spotOf('<img src=a alt="Twenty-six characters long">');
+  expect(auditSpot(spot, activeRules())).toEqual([]);
+  const strict = activeRules({ overlong: { parameters: { limit: 20 } } });
+  expect(auditSpot(spot, strict)[0]!.message).toBe('26 characters, 6 over this collection’s limit of 20.');
+  expect(auditSpot(spot, activeRules({ overlong: { off: true, parameters: { limit: 20 } } }))).toEqual([]);
+});
+
+test('parameters that a rule does not take fall back to its defaults', () => {
+  const active = activeRules({ overlong: { parameters: { limit: 'many' } } });
+  expect(active.find((a) => a.rule.id === 'overlong')!.parameters).toEqual({ limit: 100, longDescription: 250 });
+});
+
+test('spans are offsets into the text as written', () => {
+  const alt = '  Image of the ferry';
+  const [finding] = auditSpot(spotOf(`<img src=a alt="${alt}">`), activeRules());
+  expect(alt.slice(finding!.span!.start, finding!.span!.end)).toBe('Image of');
+});
+
+// What `withWords` foretells has to be what a reader of the patched page gets.
+const ELEMENTS = [
+  '<img src=a>',
+  '<img src=a alt=old title=T>',
+  '<img src=a aria-label=old>',
+  '<a href=x><img src=a></a>',
+  '<button><img src=a alt=old></button>',
+  '<input type=image src=a>',
+  '<img src=m usemap=#m alt=M><map name=m><area href=x></map>',
+  '<svg><path/></svg>',
+  '<svg role=img aria-label=old></svg>',
+  '<div role=img></div>',
+];
+describe.each(['The new words', ''])('wording %j foretells what the patched page says', (text) => {
+  test.each(ELEMENTS)('%s', (html) => {
+    const order = readSource(html).appearances.length - 1;
+    const foretold = withWords(readSource(html).appearances[order]!, text);
+    const patched = patchPage(Buffer.from(html), [{ order, text }]).bytes.toString();
+    const read = readSource(patched).appearances[order]!;
+    if (read.control?.defaultName) read.control = { ...read.control, name: '', defaultName: false };
+    if (read.nameSource === 'default') read.name = '';
+    for (const field of ['state', 'name', 'ignored', 'control'] as const)
+      expect([field, foretold[field]]).toEqual([field, read[field]]);
+  });
+});
+
+// Unicode UAX 29: one user-perceived character each (flag, family, combining marks, Devanagari kshi).
+test.each([
+  ['🇩🇪', 1],
+  ['👨‍👩‍👧', 1],
+  ['é', 1],
+  ['a  b\n', 3],
+  ['', 0],
+  ['漢字', 2],
+])('%j is %d graphemes long', (text, length) => expect(lengthOf(text)).toBe(length));
+
+test('white space is normalised, and texts are compared without case or closing stop', () => {
+  expect(normalise('\u00a0 Two\n puffins ')).toBe('Two puffins');
+  expect(wordsKey('Two  Puffins.')).toBe(wordsKey('two puffins'));
+});

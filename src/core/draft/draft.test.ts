@@ -1,0 +1,46 @@
+import { readSource } from '../html/appearances';
+import { composeDraft, fileNameWords } from './draft';
+
+test.each([
+  ['/img/red-bicycle-2_final.jpg', 'red bicycle'],
+  ['IMG_2041.jpg', ''],
+  ['puffinColony.webp', 'puffin colony'],
+  ['a1b2c3d4e5f6.png', ''],
+  ['caf%C3%A9-terrace.jpg?w=200', 'café terrace'],
+  ['bad%ZZname.jpg', 'bad%zzname'],
+  ['data:image/png;base64,AAAA', ''],
+])('the words in %s are %j', (src, words) => expect(fileNameWords(src)).toBe(words));
+
+const draft = (html: string, more: Partial<Parameters<typeof composeDraft>[0]> = {}) =>
+  composeDraft({
+    appearance: readSource(html).appearances[0]!,
+    picture: null,
+    colours: [],
+    targetTitle: null,
+    elsewhere: [],
+    ...more,
+  });
+
+test('a linked picture is drafted from where the link leads', () => {
+  expect(draft('<a href=/fares><img src=t.svg></a>', { targetTitle: 'Fares and tickets' })).toMatchObject({
+    text: 'Fares and tickets',
+    missing: null,
+  });
+  expect(draft('<a href=/x><img src=1.svg></a>')).toMatchObject({ text: null, missing: 'Where does it lead?' });
+});
+
+test('the file name is set beside the heading, and the question names the colours', () => {
+  const d = draft('<h1>The Holm</h1><img src=puffins-on-cliff.jpg>', { colours: ['green', 'grey-blue'] });
+  expect(d.text).toBe('Puffins on cliff, The Holm');
+  expect(d.missing).toBe('What is seen, mostly in green and grey-blue?');
+  expect(d.evidence.map((e) => e.from)).toEqual(['file name', 'heading', 'colours']);
+});
+
+test('a caption is not said a second time, and nothing is made up', () => {
+  expect(draft('<figure><img src=the-boat.jpg><figcaption>The boat at sea</figcaption></figure>').text).toBeNull();
+  expect(draft('<img src=IMG_0001.jpg>').text).toBeNull();
+});
+
+test('words from another place of the same picture come first', () => {
+  expect(draft('<img src=boat.jpg>', { elsewhere: ['The ferry at the quay.'] }).text).toBe('The ferry at the quay');
+});

@@ -1,0 +1,100 @@
+import type { Appearance, Picture } from '../appearance';
+import { normalise, wordsKey } from '../words/graphemes';
+
+/** What a draft was made from, one line each, for the person who reads it. */
+export interface DraftEvidence {
+  from: 'link target' | 'caption' | 'file name' | 'heading' | 'colours' | 'title' | 'elsewhere';
+  text: string;
+}
+
+export interface Draft {
+  /** Null when nothing is known that could be said honestly. */
+  text: string | null;
+  evidence: DraftEvidence[];
+  /** What only a person can add, as a question. */
+  missing: string | null;
+}
+
+export interface DraftInput {
+  appearance: Appearance;
+  picture: Picture | null;
+  /** Colours in plain words, in order of weight. */
+  colours: readonly string[];
+  /** Title of the page that the link leads to, where it was surveyed. */
+  targetTitle: string | null;
+  /** Words that people or pages give the same picture in other places. */
+  elsewhere: readonly string[];
+}
+
+const NOISE = /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
+
+/** The words in a file's name that mean something: `red-bicycle-2_final.jpg` gives `red bicycle`. */
+export function fileNameWords(src: string | null): string {
+  if (!src || src.startsWith('data:')) return '';
+  let file = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
+  try {
+    file = decodeURIComponent(file);
+  } catch {
+    // A malformed escape is part of the name.
+  }
+  const words = file
+    .replace(/\.[a-z0-9]{2,5}$/i, '')
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .split(/[-_+.\s]+/)
+    .filter((w) => w.length > 1 && !NOISE.test(w) && /\p{L}/u.test(w))
+    // `boat3`: the number tells files apart, not pictures.
+    .map((w) => w.replace(/\d+$/, '').toLowerCase());
+  return words.filter((w) => w.length > 1).join(' ');
+}
+
+const sentence = (text: string) => text.charAt(0).toLocaleUpperCase() + text.slice(1);
+const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
+
+/**
+ * Composes a first draft from what is known around the picture and in its file. It looks at no content of
+ * the picture beyond its colours, so it says what is missing instead of guessing.
+ */
+export function composeDraft({ appearance: a, picture, colours, targetTitle, elsewhere }: DraftInput): Draft {
+  const fileWords = fileNameWords(a.src ?? picture?.src ?? null);
+  const heading = a.headings.at(-1) ?? null;
+  const evidence: DraftEvidence[] = [];
+  const note = (from: DraftEvidence['from'], text: string | null) => {
+    if (text) evidence.push({ from, text });
+  };
+
+  const functional = a.element === 'area' || a.element === 'input' || a.control?.text === '';
+  const other = elsewhere.find((w) => w.trim() !== '') ?? null;
+  if (functional) {
+    const target = targetTitle ?? a.title;
+    note('link target', targetTitle ?? a.control?.href ?? null);
+    note('title', a.title);
+    note('elsewhere', other);
+    if (!target) note('file name', fileWords);
+    const text = target ? tidy(target) : other ? tidy(other) : fileWords ? sentence(fileWords) : null;
+    const verb = a.control?.kind === 'button' ? 'What does it do?' : 'Where does it lead?';
+    return { text, evidence, missing: text && target ? null : verb };
+  }
+
+  note('elsewhere', other);
+  note('file name', fileWords);
+  note('caption', a.caption);
+  note('title', a.title);
+  note('heading', heading);
+  if (colours.length > 0) note('colours', colours.join(', '));
+  if (other) return { text: tidy(other), evidence, missing: null };
+
+  // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
+  const caption = a.caption ? wordsKey(a.caption) : '';
+  const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
+  const place = heading && !fileWords.includes(wordsKey(heading)) ? tidy(heading) : null;
+  if (adds) return { text: sentence(place ? `${fileWords}, ${place}` : fileWords), evidence, missing: question(colours) };
+  if (a.title && wordsKey(a.title) !== caption) return { text: tidy(a.title), evidence, missing: question(colours) };
+  if (fileWords && place) return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours) };
+  return { text: null, evidence, missing: question(colours) };
+}
+
+function question(colours: readonly string[]): string {
+  return colours.length > 0
+    ? `What is seen, mostly in ${colours.slice(0, 2).join(' and ')}?`
+    : 'What is seen in the picture?';
+}

@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { defineRule } from './rule';
+import { HTML_IMG } from './sources';
+
+export default defineRule({
+  id: 'broken-source',
+  title: 'Broken picture',
+  about:
+    'The picture cannot be shown: no address, nothing at the address, or something that is no picture. Everybody loses it, and what is said about it describes nothing.',
+  scope: 'appearance',
+  gives: ['failed'],
+  sources: [HTML_IMG],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="The ferry">' },
+      { html: '<img srcset="a.jpg 1x, b.jpg 2x" alt="The ferry">' },
+      { html: '<img data-src="a.jpg" alt="The ferry">' },
+    ],
+    fails: [
+      { html: '<img src="" alt="The ferry">', message: 'It has no address, so nothing is shown.' },
+      {
+        html: '<img src="gone.jpg" alt="The ferry">',
+        pictures: { 'gone.jpg': { broken: 'not found (404)' } },
+        message: 'The picture at gone.jpg cannot be shown: not found (404).',
+      },
+    ],
+  },
+  check({ appearance: a, picture }) {
+    if (a.src === null || a.templated) return null;
+    if (a.src.trim() === '' && a.candidates.length === 0)
+      return { outcome: 'failed', message: 'It has no address, so nothing is shown.' };
+    if (!picture?.broken) return null;
+    return { outcome: 'failed', message: `The picture at ${a.src || a.candidates[0]!.src} cannot be shown: ${picture.broken}.` };
+  },
+});

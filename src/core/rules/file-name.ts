@@ -1,0 +1,91 @@
+import { z } from 'zod';
+import { normalise } from '../words/graphemes';
+import { defineRule } from './rule';
+import { F30, HTML_ALT } from './sources';
+import { heardWords, quoted, trimmedSpan } from './words';
+
+const EXTENSION = /\S\.(?:png|jpe?g|jpe|gif|webp|avif|svg|bmp|tiff?|hei[cf]|ico|psd)$/i;
+/** What cameras, telephones and screenshot tools call their files (common practice). */
+const DEVICE_NAME =
+  /^(?:(?:img|dsc[nf]?|pict?|cimg|gopr|pxl|mvimg|sam|imag|image|photo|picture|scan|snap|vid|wp|p|_?mg)[-_ ]?\d{3,}\S*|(?:screen ?shot|screenshot|bildschirmfoto|capture d[’']écran|schermafbeelding|captura de (?:pantalla|tela)|schermata)[-_ ]\d.*|whatsapp image \d.*|\d{6,}(?:[-_ ]\d+)*)$/i;
+const UUID = /^[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}$/i;
+const JOINING_WORDS = new Set('a an and at by for from in of on the to with de la le les der die das und y e'.split(' '));
+
+function baseName(src: string): string {
+  const last = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
+  }
+}
+
+function isHash(text: string): boolean {
+  return (/^[0-9a-f]{16,}$/i.test(text) && /\d/.test(text)) || /^(?=(?:.*\d){4})(?=.*[a-z])[a-z0-9]{24,}$/i.test(text);
+}
+
+/** `summer-sale-hero`: three parts or more in lower case, and not an English compound such as state-of-the-art. */
+function isSlug(text: string): boolean {
+  const parts = text.split(/[-_]/);
+  if (!/^[a-z0-9]+(?:[-_][a-z0-9]+)+$/.test(text)) return false;
+  if (/\d/.test(text) || text.includes('_')) return parts.length > 2 || /_|[a-z]-?\d+$/.test(text);
+  return parts.length > 2 && !parts.some((p) => JOINING_WORDS.has(p));
+}
+
+/** "Red bicycle" on `red-bicycle.jpg` reads as words; `red-bicycle`, `hero2` and `heroImage` do not. */
+function readsAsWords(text: string): boolean {
+  return /^[\p{L}\p{M}’' ]+$/u.test(text) && !/\p{Ll}\p{Lu}/u.test(text);
+}
+
+function reasonFor(text: string, src: string | null): string | null {
+  if (src) {
+    const file = baseName(src);
+    const stem = file.replace(/\.[a-z0-9]{2,5}$/i, '');
+    const plain = (s: string) => s.toLowerCase().replace(/[-_+ ]+/g, ' ');
+    if (text.toLowerCase() === file.toLowerCase()) return 'the file’s own name';
+    if (plain(text) === plain(stem) && !readsAsWords(text)) return 'the file’s own name';
+  }
+  if (EXTENSION.test(text)) return 'a file name';
+  if (DEVICE_NAME.test(text)) return 'a camera’s or a screenshot’s file name';
+  if (UUID.test(text) || isHash(text)) return 'a code, such as machines give to files';
+  if (isSlug(text)) return 'a piece of an address';
+  return null;
+}
+
+export default defineRule({
+  id: 'file-name',
+  title: 'File name as words',
+  about:
+    'The text is the name of a file: the picture’s own, a camera’s, a code or a piece of an address. Tools fill it in and nobody notices, except those who have to listen to it letter by letter.',
+  scope: 'appearance',
+  gives: ['failed'],
+  sources: [F30, HTML_ALT],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="red-bicycle.jpg" alt="Red bicycle">' },
+      { html: '<img src="harbour.jpg" alt="Harbour">' },
+      { html: '<img src="a.jpg" alt="State-of-the-art check-in desk">' },
+      { html: '<img src="a.jpg" alt="How to export a .png">' },
+    ],
+    fails: [
+      { html: '<img src="/i/IMG_2041.jpg" alt="IMG_2041.jpg">', message: '“IMG_2041.jpg” is the file’s own name, not words.' },
+      { html: '<img src="red-bicycle.jpg" alt="red_bicycle">', message: '“red_bicycle” is the file’s own name, not words.' },
+      { html: '<img src="a.jpg" alt="DSC00412">', message: '“DSC00412” is a camera’s or a screenshot’s file name, not words.' },
+      {
+        html: '<img src="a.jpg" alt="6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b">',
+        message: '“6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b” is a code, such as machines give to files, not words.',
+      },
+      { html: '<img src="a.jpg" alt="puffin-week-hero-2">', message: '“puffin-week-hero-2” is a piece of an address, not words.' },
+      { html: '<img src="a.jpg" alt="quay at dusk.jpeg">', message: '“quay at dusk.jpeg” is a file name, not words.' },
+    ],
+  },
+  check({ appearance: a, picture }) {
+    const words = heardWords(a);
+    if (words === null) return null;
+    const text = normalise(words);
+    const reason = reasonFor(text, a.src ?? picture?.src ?? null);
+    if (!reason) return null;
+    return { outcome: 'failed', message: `${quoted(text)} is ${reason}, not words.`, span: trimmedSpan(words) };
+  },
+});

@@ -1,0 +1,51 @@
+import { z } from 'zod';
+import { lengthOf } from '../words/graphemes';
+import { defineRule } from './rule';
+import { COMMON_PRACTICE } from './sources';
+import { count, heardWords, trimmedSpan } from './words';
+
+export default defineRule({
+  id: 'overlong',
+  title: 'Over the house limit',
+  about:
+    'Alt text is heard in one go: a listener can neither stop in it nor go back a word. What needs more than a sentence belongs into the text of the page or into a long description with headings and lists.',
+  scope: 'appearance',
+  gives: ['advice', 'cantTell'],
+  sources: [COMMON_PRACTICE],
+  parameters: z.object({
+    /** Graphemes from which a text is over this collection's limit. */
+    limit: z.int().min(20).max(1000).default(100),
+    /** Graphemes over which a long description is proposed. */
+    longDescription: z.int().min(50).max(2000).default(250),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="The ferry at the quay">' },
+      { html: `<img src="a.jpg" alt="${'x'.repeat(100)}">` },
+    ],
+    fails: [
+      {
+        html: `<img src="a.jpg" alt="${'seal '.repeat(28)}ab">`,
+        message: '142 characters, 42 over this collection’s limit of 100.',
+      },
+      {
+        html: `<img src="a.jpg" alt="${'x'.repeat(260)}">`,
+        message:
+          '260 characters, 160 over this collection’s limit of 100: so much belongs into the page or a long description.',
+      },
+    ],
+  },
+  check({ appearance }, { limit, longDescription }) {
+    const words = heardWords(appearance);
+    if (words === null || words.length <= limit) return null;
+    const length = lengthOf(words);
+    if (length <= limit) return null;
+    const much = length > longDescription;
+    const over = `${count(length, 'character')}, ${length - limit} over this collection’s limit of ${limit}`;
+    return {
+      outcome: much ? 'cantTell' : 'advice',
+      message: much ? `${over}: so much belongs into the page or a long description.` : `${over}.`,
+      span: trimmedSpan(words),
+    };
+  },
+});

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { defineRule } from './rule';
+import { HTML_AAM, HTML_ALT } from './sources';
+import { quoted } from './words';
+
+export default defineRule({
+  id: 'title-only',
+  title: 'Only a title',
+  about:
+    'The only words are in the title attribute. They show when a mouse rests on the picture, which nobody does by touch or keyboard, and not every screen reader says them. The title is no replacement for alt text.',
+  scope: 'appearance',
+  gives: ['cantTell'],
+  sources: [HTML_AAM, HTML_ALT],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="boat.jpg" alt="The ferry at the quay" title="Photo: Ann Roe">' },
+      { html: '<div hidden><img src="boat.jpg" title="The ferry"></div>' },
+    ],
+    fails: [
+      {
+        html: '<img src="boat.jpg" title="The ferry at the quay">',
+        message: 'Only the title says something, “The ferry at the quay”: nobody sees it by touch or keyboard.',
+      },
+      {
+        html: '<div role="img" title="The ferry"></div>',
+        message: 'Only the title says something, “The ferry”: nobody sees it by touch or keyboard.',
+      },
+    ],
+  },
+  check({ appearance: a }) {
+    if (a.nameSource !== 'title' || a.hidden || a.ignored) return null;
+    return {
+      outcome: 'cantTell',
+      message: `Only the title says something, ${quoted(a.name)}: nobody sees it by touch or keyboard.`,
+      mends: [{ kind: 'use words', text: a.name }],
+    };
+  },
+});

@@ -1,0 +1,83 @@
+/**
+ * A process of its own that reads pages and pictures: what it reads is hostile, so it may be killed at any
+ * moment. It takes one task at a time and answers it.
+ */
+import { createHash } from 'node:crypto';
+import sharp from 'sharp';
+import { readPage } from '@/core/html/appearances';
+import { coloursOf } from '@/core/picture/colours';
+import { headerSize, pictureType } from '@/core/picture/signatures';
+import type { PictureReading, ReaderAnswer, ReaderTask } from '@/server/analysis/reader-tasks';
+
+const MAX_PIXELS = 100_000_000;
+/** Twice the size at which the Galley shows it. */
+const THUMB = { width: 236, height: 176 };
+const HEAVY_BYTES = 102_400;
+
+sharp.concurrency(1);
+sharp.cache(false);
+
+const figures = new Intl.NumberFormat('en');
+
+async function readPicture(bytes: Buffer): Promise<PictureReading> {
+  const type = pictureType(bytes);
+  const reading: PictureReading = {
+    sha256: createHash('sha256').update(bytes).digest('hex'),
+    type,
+    bytes: bytes.length,
+    width: null,
+    height: null,
+    broken: null,
+    lighter: null,
+    colours: [],
+    thumb: null,
+  };
+  if (type === null) return { ...reading, broken: `not a picture, ${describeOther(bytes)}` };
+  const size = headerSize(type, bytes);
+  if (size) return { ...reading, ...size };
+  try {
+    const meta = await sharp(bytes, { limitInputPixels: false }).metadata();
+    reading.width = meta.width ?? null;
+    reading.height = meta.pageHeight ?? meta.height ?? null;
+    if ((reading.width ?? 0) * (reading.height ?? 0) > MAX_PIXELS) {
+      const size = `${figures.format(reading.width!)} × ${figures.format(reading.height!)}`;
+      return { ...reading, broken: `${size} pixels, more than the ${figures.format(MAX_PIXELS)} that Detto opens` };
+    }
+    const open = () => sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'truncated' }).autoOrient();
+    reading.thumb = await open()
+      .resize({ ...THUMB, fit: 'inside', withoutEnlargement: type !== 'image/svg+xml' })
+      .webp({ quality: 82 })
+      .toBuffer();
+    const pixels = await open().resize(32, 32, { fit: 'fill' }).ensureAlpha().raw().toBuffer();
+    reading.colours = coloursOf(pixels);
+    if (bytes.length > HEAVY_BYTES && type !== 'image/svg+xml' && type !== 'image/gif')
+      reading.lighter = (await open().webp({ quality: 80 }).toBuffer()).length;
+    return reading;
+  } catch (error) {
+    return { ...reading, broken: `it cannot be decoded (${firstLine(error)})` };
+  }
+}
+
+function describeOther(bytes: Buffer): string {
+  if (bytes.length === 0) return 'an empty file';
+  if (/^\s*(?:<!doctype html|<html)/i.test(bytes.subarray(0, 512).toString('latin1'))) return 'an HTML page';
+  return 'by its first bytes';
+}
+
+const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
+
+process.on('message', (task: ReaderTask) => {
+  void (async () => {
+    let answer: ReaderAnswer;
+    try {
+      answer =
+        task.kind === 'page'
+          ? { id: task.id, kind: 'page', reading: readPage(task.bytes, task.transport) }
+          : { id: task.id, kind: 'picture', reading: await readPicture(task.bytes) };
+    } catch (error) {
+      answer = { id: task.id, kind: 'error', message: firstLine(error) };
+    }
+    process.send!(answer);
+  })();
+});
+process.on('disconnect', () => process.exit(0));
