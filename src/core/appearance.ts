@@ -50,8 +50,8 @@ export interface Appearance {
   /** `src` was taken from an attribute that a script is expected to read (`data-src` and its like). */
   lazy: boolean;
   candidates: Candidate[];
-  /** For inline `svg`: where its markup ends in the source. */
-  markupEnd: number | null;
+  /** For inline `svg`: its markup, as it stands in the source. */
+  markup: string | null;
   alt: string | null;
   title: string | null;
   ariaLabel: string | null;

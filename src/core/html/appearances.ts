@@ -231,7 +231,7 @@ function describe(found: Found, order: number, s: Sources): Appearance {
     column,
     ...sourceOf(node, element),
     candidates: candidatesOf(node, context),
-    markupEnd: element === 'svg' ? endOfSvg(s.source, range.end) : null,
+    markup: element === 'svg' ? s.source.slice(range.start, endOfSvg(s.source, range.end)) : null,
     alt: attr(node, 'alt') ?? null,
     title: attr(node, 'title') ?? null,
     ariaLabel: attr(node, 'aria-label') ?? null,

@@ -1,0 +1,69 @@
+import { parseArgs } from 'node:util';
+import { z } from 'zod';
+
+export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
+
+Options:
+  --json               print one JSON object on standard output
+  --fail-on LEVEL      exit with 1 from this level on: failed (default), cantTell, advice, none
+  --max-pages N        pages at most, for an address (default 200)
+  --max-depth N        links away from the start at most, for an address (default 5)
+  --allow-host HOST    let a survey by address reach HOST[:PORT] on this machine or a private network; may be repeated
+  --help               this text
+
+Exit codes: 0 clean, 1 findings at or above the level, 2 could not run.`;
+
+const Options = z.object({
+  target: z.string().min(1),
+  json: z.boolean().default(false),
+  failOn: z.enum(['failed', 'cantTell', 'advice', 'none']).default('failed'),
+  maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
+  maxDepth: z.coerce.number().int().min(0).max(100).default(5),
+  allowHosts: z.array(z.string()).default([]),
+});
+export type AuditOptions = z.infer<typeof Options>;
+
+/** What the person asked for is not a call that Detto takes. */
+export class UsageError extends Error {}
+
+/**
+ * @returns null when help was asked for
+ * @throws UsageError with a sentence that says what is wrong
+ */
+export function readArguments(args: string[]): AuditOptions | null {
+  let parsed;
+  try {
+    parsed = parseArgs({
+      args,
+      allowPositionals: true,
+      options: {
+        json: { type: 'boolean' },
+        'fail-on': { type: 'string' },
+        'max-pages': { type: 'string' },
+        'max-depth': { type: 'string' },
+        'allow-host': { type: 'string', multiple: true },
+        help: { type: 'boolean', short: 'h' },
+      },
+    });
+  } catch (error) {
+    throw new UsageError((error as Error).message);
+  }
+  const { values, positionals } = parsed;
+  if (values.help) return null;
+  const [command, target, ...more] = positionals;
+  if (command !== 'audit') throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
+  if (!target) throw new UsageError('Say what to audit: a folder, a file or an address.');
+  if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
+  const options = Options.safeParse({
+    target,
+    json: values.json,
+    failOn: values['fail-on'],
+    maxPages: values['max-pages'],
+    maxDepth: values['max-depth'],
+    allowHosts: values['allow-host'],
+  });
+  if (options.success) return options.data;
+  const issue = options.error.issues[0]!;
+  const flag = String(issue.path[0]).replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+  throw new UsageError(`--${flag}: ${issue.message}.`);
+}

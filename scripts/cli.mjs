@@ -1,0 +1,14 @@
+// `npm run -s detto -- …`: the command line, installed and bundled where that is needed.
+import { spawnSync } from 'node:child_process';
+import { install } from './install.mjs';
+import { bundle } from './bundle.mjs';
+
+try {
+  install();
+  await bundle();
+} catch (error) {
+  process.stderr.write(`detto: ${error.message}\n`);
+  process.exit(2);
+}
+const { status } = spawnSync(process.execPath, ['dist/cli.js', ...process.argv.slice(2)], { stdio: 'inherit' });
+process.exit(status ?? 2);

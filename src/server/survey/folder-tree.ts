@@ -1,0 +1,102 @@
+import { promises as fs } from 'node:fs';
+import path from 'node:path';
+import { isSafePath, type FileTree } from './file-source';
+import { LIMITS, Skipped, tooBig } from './source';
+
+/** Folders that belong to tools, not to a site. */
+const TOOL_FOLDERS = new Set(['node_modules', '.git', '.svn', '.hg', '__MACOSX']);
+
+/** A folder on this machine. Links are followed only inside the folder, and no folder is visited twice. */
+export class FolderTree implements FileTree {
+  private constructor(
+    private readonly root: string,
+    private readonly only: string | null,
+  ) {}
+
+  /**
+   * @param target a folder, or one file in it, which is then the only page
+   * @throws Error in words when there is no such folder
+   */
+  static async open(target: string): Promise<FolderTree> {
+    let real: string;
+    try {
+      real = await fs.realpath(target);
+    } catch {
+      throw new Error(`There is no folder or file at ${target}.`);
+    }
+    const stat = await fs.stat(real);
+    if (stat.isDirectory()) return new FolderTree(real, null);
+    if (stat.isFile()) return new FolderTree(path.dirname(real), path.basename(real));
+    throw new Error(`${target} is neither a folder nor a file.`);
+  }
+
+  async list() {
+    const files: { path: string; size: number }[] = [];
+    const skipped: { address: string; reason: string }[] = [];
+    if (this.only) {
+      const { size } = await fs.stat(path.join(this.root, this.only));
+      return { files: [{ path: this.only, size }], skipped };
+    }
+    const visited = new Set<string>([this.root]);
+    const folders = [''];
+    while (folders.length > 0) {
+      const folder = folders.pop()!;
+      const entries = await fs.readdir(path.join(this.root, folder), { withFileTypes: true }).catch(() => null);
+      if (!entries) {
+        skipped.push({ address: folder, reason: 'the folder may not be read' });
+        continue;
+      }
+      for (const entry of entries) {
+        const file = folder ? `${folder}/${entry.name}` : entry.name;
+        if (TOOL_FOLDERS.has(entry.name)) continue;
+        const found = await this.follow(file).catch((error: unknown) => {
+          skipped.push({ address: file, reason: error instanceof Skipped ? error.reason : 'it may not be read' });
+          return null;
+        });
+        if (!found) continue;
+        if (!found.directory) files.push({ path: file, size: found.size });
+        else if (!visited.has(found.real)) {
+          visited.add(found.real);
+          folders.push(file);
+        } else if (entry.isSymbolicLink())
+          skipped.push({ address: file, reason: 'a link to a folder that is read already' });
+        if (files.length > LIMITS.files) {
+          skipped.push({ address: file, reason: `more than ${LIMITS.files} files; the rest is left out` });
+          return { files: sorted(files), skipped };
+        }
+      }
+    }
+    return { files: sorted(files), skipped };
+  }
+
+  async read(file: string, limit: number): Promise<Buffer> {
+    if (!isSafePath(file)) throw new Skipped('it leads out of the folder');
+    const found = await this.follow(file);
+    if (found.directory) throw new Skipped('it is a folder');
+    if (found.size > limit) throw tooBig(found.size, limit, 'file');
+    return fs.readFile(found.real);
+  }
+
+  private async follow(file: string): Promise<{ real: string; directory: boolean; size: number }> {
+    let real: string;
+    try {
+      real = await fs.realpath(path.join(this.root, file));
+    } catch (error) {
+      const code = (error as NodeJS.ErrnoException).code;
+      throw new Skipped(code === 'ELOOP' ? 'a link that leads to itself' : 'no such file');
+    }
+    if (real !== this.root && !real.startsWith(this.root + path.sep))
+      throw new Skipped('a link that leads out of the folder');
+    const stat = await fs.stat(real);
+    if (!stat.isDirectory() && !stat.isFile()) throw new Skipped('neither a file nor a folder');
+    return { real, directory: stat.isDirectory(), size: stat.size };
+  }
+
+  async close(): Promise<void> {
+    // Nothing is held open.
+  }
+}
+
+function sorted(files: { path: string; size: number }[]) {
+  return files.sort((a, b) => (a.path < b.path ? -1 : 1));
+}

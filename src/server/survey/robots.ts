@@ -1,0 +1,80 @@
+interface RobotsRule {
+  allow: boolean;
+  /** The pattern as written, percent-encoding normalised. */
+  pattern: string;
+  matches: RegExp;
+}
+
+interface Group {
+  agents: string[];
+  rules: RobotsRule[];
+}
+
+/** Bytes of robots.txt that are read at least (RFC 9309, 2.5). */
+export const ROBOTS_LIMIT = 512_000;
+
+/** Octets outside the reserved set compared as RFC 3986 6.2.2 has it: decoded where unreserved, else upper-case hex. */
+function normalisePath(path: string): string {
+  const encoded = path.replace(/[^\x21-\x7e]/gu, (c) => encodeURIComponent(c));
+  return encoded.replace(/%([0-9a-f]{2})/gi, (all, hex: string) => {
+    const char = String.fromCharCode(parseInt(hex, 16));
+    return /[A-Za-z0-9\-._~]/.test(char) ? char : all.toUpperCase();
+  });
+}
+
+function toRule(allow: boolean, value: string): RobotsRule {
+  const pattern = normalisePath(value);
+  const anchored = pattern.endsWith('$');
+  const body = (anchored ? pattern.slice(0, -1) : pattern)
+    .split(/\*+/)
+    .map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
+    .join('.*?');
+  return { allow, pattern, matches: new RegExp(`^${body}${anchored ? '$' : ''}`, 's') };
+}
+
+/** The rules of one robots.txt for one crawler (RFC 9309). */
+export class Robots {
+  private readonly rules: RobotsRule[];
+
+  /**
+   * @param text the file; empty when there is none, which allows everything
+   * @param product the crawler's product token, such as `DettoBot`
+   */
+  constructor(text: string, product: string) {
+    const groups: Group[] = [];
+    let current: Group | null = null;
+    let open = false;
+    for (const line of text.replace(/^\ufeff/, '').split(/\r\n?|\n/)) {
+      const m = /^\s*([A-Za-z-]+)\s*:\s*(.*?)\s*$/.exec(line.replace(/#.*$/, ''));
+      if (!m) continue;
+      const field = m[1]!.toLowerCase();
+      if (field === 'user-agent') {
+        if (!current || !open) groups.push((current = { agents: [], rules: [] }));
+        current.agents.push(m[2]!.toLowerCase());
+        open = true;
+      } else if (field === 'allow' || field === 'disallow') {
+        open = false;
+        if (m[2] && current) current.rules.push(toRule(field === 'allow', m[2]));
+      }
+      // Any other line does not end a group (RFC 9309, 2.2.4).
+    }
+    const token = product.toLowerCase();
+    const named = groups.filter((g) => g.agents.some((a) => (/^[a-z_-]+/.exec(a)?.[0] ?? '') === token));
+    const chosen = named.length > 0 ? named : groups.filter((g) => g.agents.includes('*'));
+    this.rules = chosen.flatMap((g) => g.rules);
+  }
+
+  /** Whether a path with its query may be fetched: the longest match wins, allow on a tie (2.2.2). */
+  allows(path: string): boolean {
+    const wanted = normalisePath(path);
+    if (wanted === '/robots.txt') return true;
+    let best: RobotsRule | null = null;
+    for (const rule of this.rules) {
+      if (!rule.matches.test(wanted)) continue;
+      const longer = !best || rule.pattern.length > best.pattern.length;
+      const tie = best && rule.pattern.length === best.pattern.length && rule.allow;
+      if (longer || tie) best = rule;
+    }
+    return best?.allow ?? true;
+  }
+}
