@@ -54,7 +54,7 @@ export function auditGroup(
 }
 
 /** The key of the group of appearances that say the same; null for one that says nothing. */
-export function wordsGroup(spot: Spot): string | null {
+export function wordsGroup(spot: Pick<Spot, "appearance">): string | null {
   const words = heardWords(spot.appearance);
   return words === null ? null : wordsKey(words);
 }

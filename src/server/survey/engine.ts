@@ -26,8 +26,8 @@ export interface SurveyStore {
   next(): Promise<{ address: string; depth: number } | null>;
   page(page: GatheredPage): Promise<void>;
   skip(address: string, reason: string): Promise<void>;
-  /** True the first time an address is asked for: the caller then gathers it. */
-  claimPicture(address: string): Promise<boolean>;
+  /** True when the picture at an address was gathered in this survey already. */
+  hasPicture(address: string): Promise<boolean>;
   picture(picture: GatheredPicture): Promise<void>;
   /** Called as often as something changed. */
   progress(): Promise<void>;
@@ -68,7 +68,8 @@ export async function runSurvey(
   for (const { address, reason } of seeds.skipped) await store.skip(address, reason);
   await store.enqueue(seeds.addresses.map((address) => ({ address, depth: 0 })));
 
-  const pictures = new PQueue({ concurrency });
+  const pictures = new PQueue({ concurrency: concurrency * 2 });
+  const gathering = new Map<string, Promise<void>>();
   const working = new Set<Promise<void>>();
   while (!signal?.aborted) {
     const waiting = await store.next();
@@ -80,9 +81,9 @@ export async function runSurvey(
     else break;
   }
   await Promise.all(working);
-  await pictures.onIdle();
   await store.progress();
 
+  /** A page is kept after its pictures, so that a survey taken up again has all of a page or nothing. */
   async function readOne({ address, depth }: { address: string; depth: number }): Promise<void> {
     try {
       const fetched = await source.page(address);
@@ -91,23 +92,39 @@ export async function runSurvey(
       });
       const page = gather(fetched.address, fetched, reading);
       if (fetched.address !== address) await store.skip(address, `it redirects to ${fetched.address}`);
+      const links = linked(reading, fetched.address, depth);
+      if (depth < maxDepth) await store.enqueue(links);
+      else for (const l of links) await store.skip(l.address, `more than ${maxDepth} links away from the start`);
+      await Promise.all(picturesOf(page).map((picture) => gatherPicture(picture, page)));
+      if (signal?.aborted) return;
       await store.page(page);
-      if (depth < maxDepth) await store.enqueue(linked(reading, fetched.address, depth));
-      else await noteDeeper(reading, fetched.address);
-      const wanted = new Set(page.pictureOf.filter((a) => a !== null));
-      for (const a of reading.appearances)
-        for (const c of a.candidates) {
-          const candidate = source.resolve(c.src, fetched.address, reading.base);
-          if (candidate) wanted.add(candidate);
-        }
-      for (const picture of [...wanted].slice(0, MAX_PICTURES_PER_PAGE))
-        if (await store.claimPicture(picture)) void pictures.add(() => readPicture(picture, page));
-      await pictures.onSizeLessThan(concurrency * 8);
     } catch (error) {
       if (signal?.aborted) return;
       await store.skip(address, error instanceof Skipped ? error.reason : `it could not be read (${String(error)})`);
     }
     await store.progress();
+  }
+
+  function picturesOf({ address, pictureOf, reading }: GatheredPage): string[] {
+    const wanted = new Set(pictureOf.filter((a) => a !== null));
+    for (const a of reading.appearances)
+      for (const c of a.candidates) {
+        const candidate = source.resolve(c.src, address, reading.base);
+        if (candidate) wanted.add(candidate);
+      }
+    return [...wanted].slice(0, MAX_PICTURES_PER_PAGE);
+  }
+
+  /** Gathers a picture once, whatever the number of pages that show it at the same time. */
+  function gatherPicture(address: string, page: GatheredPage): Promise<void> {
+    let work = gathering.get(address);
+    if (!work) {
+      work = pictures.add(async () => {
+        if (!(await store.hasPicture(address))) await readPicture(address, page);
+      });
+      gathering.set(address, work);
+    }
+    return work;
   }
 
   function gather(address: string, fetched: { bytes: Buffer; transport?: string }, reading: PageReading): GatheredPage {
@@ -137,11 +154,6 @@ export async function runSurvey(
       if (target && source.follows(target).follow) out.add(target);
     }
     return [...out].map((target) => ({ address: target, depth: depth + 1 }));
-  }
-
-  async function noteDeeper(reading: PageReading, address: string): Promise<void> {
-    for (const { address: target } of linked(reading, address, 0))
-      await store.skip(target, `more than ${maxDepth} links away from the start`);
   }
 
   async function readPicture(address: string, page: GatheredPage): Promise<void> {

@@ -6,7 +6,6 @@ export class MemoryStore implements SurveyStore {
   readonly pictures = new Map<string, GatheredPicture>();
   readonly skipped: { address: string; reason: string }[] = [];
   private readonly seen = new Set<string>();
-  private readonly claimed = new Set<string>();
   private readonly waiting: { address: string; depth: number }[] = [];
   private handedOut = 0;
 
@@ -41,10 +40,8 @@ export class MemoryStore implements SurveyStore {
     this.skipped.push({ address, reason });
   }
 
-  async claimPicture(address: string): Promise<boolean> {
-    if (this.claimed.has(address)) return false;
-    this.claimed.add(address);
-    return true;
+  async hasPicture(address: string): Promise<boolean> {
+    return this.pictures.has(address);
   }
 
   async picture(picture: GatheredPicture): Promise<void> {

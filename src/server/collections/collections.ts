@@ -1,0 +1,120 @@
+import { randomBytes } from 'node:crypto';
+import { promises as fs } from 'node:fs';
+import path from 'node:path';
+import { and, desc, eq, sql } from 'drizzle-orm';
+import { config } from '../config';
+import { database } from '../db/database';
+import { appearance, collection, page, picture, survey } from '../db/schema';
+
+export type Collection = typeof collection.$inferSelect;
+
+export interface ShelfLine {
+  id: string;
+  name: string;
+  kind: Collection['kind'];
+  root: string;
+  pages: number;
+  pictures: number;
+  said: number;
+  silent: number;
+  unsaid: number;
+  /** Said, yet a rule found something to fail or to look at. */
+  doubtful: number;
+  survey: { id: number; state: string; startedAt: Date } | null;
+}
+
+export interface NewCollection {
+  name: string;
+  kind: Collection['kind'];
+  root: string;
+  maxPages: number;
+  maxDepth: number;
+}
+
+export async function addCollection(wanted: NewCollection): Promise<Collection> {
+  const db = await database();
+  const slug =
+    wanted.name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 40) || 'collection';
+  const [taken] = await db.select({ id: collection.id }).from(collection).where(eq(collection.id, slug));
+  const id = taken ? `${slug}-${randomBytes(3).toString('hex')}` : slug;
+  const [added] = await db
+    .insert(collection)
+    .values({ id, ...wanted })
+    .returning();
+  return added!;
+}
+
+export async function collectionById(id: string): Promise<Collection | null> {
+  const db = await database();
+  const [found] = await db.select().from(collection).where(eq(collection.id, id));
+  return found ?? null;
+}
+
+/** Removes a collection with all its words, and the files that were dropped for it. */
+export async function removeCollection(id: string): Promise<void> {
+  const db = await database();
+  const found = await collectionById(id);
+  await db.delete(collection).where(eq(collection.id, id));
+  const dropped = path.join(config().dataDir, 'dropped');
+  if (found && (found.kind === 'zip' || found.kind === 'upload') && found.root.startsWith(dropped + path.sep))
+    await fs.rm(found.root, { recursive: true, force: true });
+}
+
+export async function shelf(): Promise<ShelfLine[]> {
+  const db = await database();
+  const rows = await db.select().from(collection).orderBy(desc(collection.createdAt));
+  return Promise.all(rows.map(shelfLine));
+}
+
+/** Counts for one collection; pictures by the worst of their appearances. */
+export async function shelfLine(row: Collection): Promise<ShelfLine> {
+  const db = await database();
+  const [pictures] = await db
+    .select({
+      all: sql`count(*)`.mapWith(Number),
+      unsaid: sql`count(*) filter (where unsaid > 0)`.mapWith(Number),
+      doubtful: sql`count(*) filter (where unsaid = 0 and worst <= 1)`.mapWith(Number),
+      silent: sql`count(*) filter (where unsaid = 0 and worst > 1 and said = 0)`.mapWith(Number),
+    })
+    .from(picture)
+    .where(and(eq(picture.collectionId, row.id), sql`${picture.appearances} > 0`));
+  const [pages] = await db
+    .select({ all: sql`count(*)`.mapWith(Number) })
+    .from(page)
+    .where(and(eq(page.collectionId, row.id), eq(page.gone, false)));
+  const [last] = await db
+    .select({ id: survey.id, state: survey.state, startedAt: survey.startedAt })
+    .from(survey)
+    .where(eq(survey.collectionId, row.id))
+    .orderBy(desc(survey.id))
+    .limit(1);
+  const { all, unsaid, doubtful, silent } = pictures!;
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    root: row.root,
+    pages: pages!.all,
+    pictures: all,
+    said: all - unsaid - doubtful - silent,
+    silent,
+    unsaid,
+    doubtful,
+    survey: last ?? null,
+  };
+}
+
+/** Accepted words that are not in the pages yet. */
+export async function waitingForDelivery(collectionId: string): Promise<number> {
+  const db = await database();
+  const [row] = await db
+    .select({ n: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), sql`words is not null`));
+  return row!.n;
+}

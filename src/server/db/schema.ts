@@ -1,0 +1,249 @@
+import { sql } from 'drizzle-orm';
+import {
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
+import type { Appearance } from '@/core/appearance';
+import type { RuleStyle } from '@/core/audit';
+import type { DraftEvidence } from '@/core/draft/draft';
+import type { Mend } from '@/core/rules/rule';
+
+const id = () => integer().primaryKey().generatedAlwaysAsIdentity();
+const now = () => timestamp({ withTimezone: true }).notNull().defaultNow();
+
+/** One site or one document set, with its house style. */
+export const collection = pgTable('collection', {
+  /** Short name in addresses. */
+  id: text().primaryKey(),
+  name: text().notNull(),
+  kind: text({ enum: ['site', 'folder', 'zip', 'upload'] }).notNull(),
+  /** Address, path of the folder, or path of the file that was dropped. */
+  root: text().notNull(),
+  maxPages: integer().notNull(),
+  maxDepth: integer().notNull(),
+  style: jsonb().$type<RuleStyle>().notNull().default({}),
+  createdAt: now(),
+});
+
+/** One pass that gathers pages and pictures. */
+export const survey = pgTable(
+  'survey',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    state: text({ enum: ['running', 'stopped', 'done', 'failed'] }).notNull(),
+    phase: text({ enum: ['gathering', 'auditing', 'over'] }).notNull().default('gathering'),
+    message: text(),
+    startedAt: now(),
+    finishedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index().on(t.collectionId)],
+);
+
+/** One address that a survey has met: its frontier while it waits, its account afterwards. */
+export const visit = pgTable(
+  'visit',
+  {
+    surveyId: integer()
+      .notNull()
+      .references(() => survey.id, { onDelete: 'cascade' }),
+    seq: integer().generatedAlwaysAsIdentity(),
+    address: text().notNull(),
+    kind: text({ enum: ['page', 'picture'] }).notNull(),
+    depth: integer().notNull().default(0),
+    state: text({ enum: ['waiting', 'reading', 'done', 'skipped'] }).notNull(),
+    reason: text(),
+  },
+  (t) => [primaryKey({ columns: [t.surveyId, t.kind, t.address] }), index().on(t.surveyId, t.kind, t.state, t.seq)],
+);
+
+export const page = pgTable(
+  'page',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    /** Address, or path below the root of the collection. */
+    path: text().notNull(),
+    title: text().notNull(),
+    lang: text(),
+    charset: text().notNull(),
+    transport: text(),
+    /** Stored file with the bytes as surveyed. */
+    source: text().notNull(),
+    surveyId: integer().notNull(),
+    /** The last survey did not find it any more. */
+    gone: boolean().notNull().default(false),
+  },
+  (t) => [uniqueIndex().on(t.collectionId, t.path)],
+);
+
+/** One distinct image by its content; broken ones by their address, pictureless elements by their place. */
+export const picture = pgTable(
+  'picture',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    /** SHA-256, else `address:…`. */
+    key: text().notNull(),
+    sha256: text(),
+    type: text(),
+    bytes: integer(),
+    width: integer(),
+    height: integer(),
+    src: text(),
+    broken: text(),
+    /** Why Detto did not look at it. */
+    unread: text(),
+    lighter: integer(),
+    colours: jsonb().$type<string[]>().notNull().default([]),
+    /** Stored file with the thumbnail. */
+    thumb: text(),
+    // What lists are drawn and sorted by, kept current by the audit.
+    reach: integer().notNull().default(0),
+    appearances: integer().notNull().default(0),
+    said: integer().notNull().default(0),
+    silent: integer().notNull().default(0),
+    unsaid: integer().notNull().default(0),
+    drafts: integer().notNull().default(0),
+    /** 0 fails, 1 look, 2 polish, 3 nothing found. */
+    worst: integer().notNull().default(3),
+    rules: text().array().notNull().default(sql`'{}'::text[]`),
+    length: integer().notNull().default(0),
+    search: text().notNull().default(''),
+  },
+  (t) => [
+    uniqueIndex().on(t.collectionId, t.key),
+    index().on(t.collectionId, t.reach.desc(), t.id),
+    index().on(t.collectionId, t.bytes.desc().nullsLast(), t.id),
+    index().on(t.collectionId, t.length.desc(), t.id),
+    index().using('gin', t.rules),
+  ],
+);
+
+/** Where a picture was found: one picture may have many addresses. */
+export const pictureSource = pgTable(
+  'picture_source',
+  {
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    address: text().notNull(),
+    pictureId: integer()
+      .notNull()
+      .references(() => picture.id, { onDelete: 'cascade' }),
+  },
+  (t) => [primaryKey({ columns: [t.collectionId, t.address] }), index().on(t.pictureId)],
+);
+
+/** One use of a picture at one place of one page. */
+export const appearance = pgTable(
+  'appearance',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    pageId: integer()
+      .notNull()
+      .references(() => page.id, { onDelete: 'cascade' }),
+    pictureId: integer()
+      .notNull()
+      .references(() => picture.id, { onDelete: 'cascade' }),
+    /** Page, picture, template place and rank there: the same from survey to survey. */
+    identity: text().notNull(),
+    /** `Appearance.order` in the page as surveyed. */
+    position: integer().notNull(),
+    /** As the page says it. */
+    reading: jsonb().$type<Appearance>().notNull(),
+    /** As it will be heard once the accepted wording is in the page. */
+    state: text({ enum: ['said', 'silent', 'unsaid'] }).notNull(),
+    wordsKey: text(),
+    purpose: text().notNull(),
+    purposeSettled: boolean().notNull().default(false),
+    evidence: jsonb().$type<string[]>().notNull(),
+    /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
+    words: text(),
+    surveyId: integer().notNull(),
+    gone: boolean().notNull().default(false),
+  },
+  (t) => [
+    uniqueIndex().on(t.collectionId, t.identity),
+    index().on(t.pictureId),
+    index().on(t.pageId, t.position),
+    index().on(t.collectionId, t.wordsKey),
+  ],
+);
+
+/** Append-only: every text that an appearance was given, by whom, and what became of it. */
+export const wording = pgTable(
+  'wording',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    appearanceId: integer()
+      .notNull()
+      .references(() => appearance.id, { onDelete: 'cascade' }),
+    /** `''` for silence; null gives the appearance back to what the page says. */
+    text: text(),
+    by: text({ enum: ['person', 'drafter'] }).notNull(),
+    state: text({ enum: ['accepted', 'draft', 'refused', 'undone'] }).notNull(),
+    /** What was done at one stroke is undone at one stroke. */
+    act: text().notNull(),
+    evidence: jsonb().$type<{ from: DraftEvidence[]; missing: string | null }>(),
+    at: now(),
+  },
+  (t) => [index().on(t.appearanceId, t.id), index().on(t.collectionId, t.act)],
+);
+
+export const finding = pgTable(
+  'finding',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    pictureId: integer()
+      .notNull()
+      .references(() => picture.id, { onDelete: 'cascade' }),
+    appearanceId: integer()
+      .notNull()
+      .references(() => appearance.id, { onDelete: 'cascade' }),
+    rule: text().notNull(),
+    outcome: text({ enum: ['failed', 'cantTell', 'advice'] }).notNull(),
+    message: text().notNull(),
+    spanStart: integer(),
+    spanEnd: integer(),
+    mends: jsonb().$type<Mend[]>().notNull().default([]),
+  },
+  (t) => [index().on(t.pictureId), index().on(t.appearanceId), index().on(t.collectionId, t.rule)],
+);
+
+/** What was taken away, when. */
+export const delivery = pgTable(
+  'delivery',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    pages: integer().notNull(),
+    changes: integer().notNull(),
+    at: now(),
+  },
+  (t) => [index().on(t.collectionId)],
+);

@@ -1,0 +1,23 @@
+/** Between the database's worker thread and the proxy in the main thread. */
+export interface DatabaseOptions {
+  dataDir: string;
+  /** A dump to begin with when the folder is new. */
+  template: string | null;
+}
+
+export type DatabaseRequest = { id: number } & (
+  | { op: 'query'; tx?: number; sql: string; params?: unknown[]; rowMode?: 'array' | 'object'; plain: boolean }
+  | { op: 'exec'; tx?: number; sql: string }
+  | { op: 'begin' }
+  | { op: 'commit' | 'rollback'; tx: number }
+  | { op: 'close' }
+);
+
+export interface DatabaseError {
+  message: string;
+  code?: string;
+  detail?: string;
+  constraint?: string;
+}
+
+export type DatabaseAnswer = { ready: true } | { id: number; result?: unknown; error?: DatabaseError };

@@ -1,0 +1,187 @@
+import { createTwoFilesPatch } from 'diff';
+import { and, desc, eq, sql } from 'drizzle-orm';
+import yazl from 'yazl';
+import PQueue from 'p-queue';
+import { readPage } from '@/core/html/appearances';
+import { patchPage, type Change, type Refusal } from '@/core/html/patch';
+import { withWords, writtenWords } from '@/core/wording';
+import { readFile } from '../blobs/blobs';
+import type { Collection } from '../collections/collections';
+import { database } from '../db/database';
+import { appearance, delivery, page } from '../db/schema';
+import { openSource } from '../survey/open-source';
+import { Skipped } from '../survey/source';
+
+const CONCURRENCY = 4;
+
+export interface DeliveryChange extends Change {
+  appearanceId: number;
+  pictureId: number;
+  /** What will be heard once the page is in place; null when it is not what was accepted. */
+  heard: string;
+}
+
+export interface DeliveryPage {
+  path: string;
+  title: string;
+  /** Path in the ZIP. */
+  file: string;
+  changes: DeliveryChange[];
+  /** Words that cannot be put back, with the reason. */
+  refusals: (Refusal & { appearanceId: number; pictureId: number })[];
+  /** Why the whole page is left out; null when it is delivered. */
+  leftOut: string | null;
+}
+
+interface Prepared extends DeliveryPage {
+  before: Buffer;
+  after: Buffer;
+}
+
+/** Works out every change that accepted words make to the pages as they are now. */
+async function prepare(c: Collection): Promise<Prepared[]> {
+  const db = await database();
+  const rows = await db
+    .select({ appearance, page })
+    .from(appearance)
+    .innerJoin(page, eq(page.id, appearance.pageId))
+    .where(and(eq(appearance.collectionId, c.id), eq(appearance.gone, false), sql`words is not null`))
+    .orderBy(page.path, appearance.position);
+  const byPage = new Map<number, typeof rows>();
+  for (const row of rows) byPage.set(row.page.id, [...(byPage.get(row.page.id) ?? []), row]);
+  const source = await openSource(c).catch((error: Error) => error);
+  const queue = new PQueue({ concurrency: CONCURRENCY });
+  try {
+    return await Promise.all(
+      [...byPage.values()].map((own) =>
+        queue.add(async () => {
+          const { page: p } = own[0]!;
+          const before = await readFile(p.source);
+          const leftOut = source instanceof Error ? source.message : await changedSince(source, p.path, before);
+          const base = { path: p.path, title: p.title, file: fileFor(p.path), leftOut, before };
+          if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
+          return { ...base, ...patch(before, p.transport ?? undefined, own) };
+        }),
+      ),
+    );
+  } finally {
+    if (!(source instanceof Error)) await source.close();
+  }
+}
+
+function patch(
+  before: Buffer,
+  transport: string | undefined,
+  own: { appearance: typeof appearance.$inferSelect }[],
+): Pick<Prepared, 'after' | 'changes' | 'refusals'> {
+  const idOf = new Map(own.map(({ appearance: a }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]));
+  const edits = own.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
+  const patched = patchPage(before, edits, transport);
+  // The proof: what a reader of the new page gets is what was accepted.
+  const again = readPage(patched.bytes, transport).appearances;
+  const refusals = patched.refusals.map((r) => ({ ...r, ...idOf.get(r.order)! }));
+  const changes = patched.changes.map((change) => ({
+    ...change,
+    ...idOf.get(change.order)!,
+    heard: again[change.order]?.name ?? '',
+  }));
+  for (const { appearance: a } of own) {
+    const wanted = writtenWords(withWords(a.reading, a.words!));
+    const got = again[a.position] ? writtenWords(again[a.position]!) : null;
+    if (got !== wanted && !refusals.some((r) => r.order === a.position))
+      refusals.push({
+        order: a.position,
+        line: a.reading.line,
+        reason: 'The new page would not say these words; something else names the picture there.',
+        appearanceId: a.id,
+        pictureId: a.pictureId,
+      });
+  }
+  return { after: patched.bytes, changes, refusals };
+}
+
+/** Why a page must not be overwritten; null when it is as it was surveyed. */
+async function changedSince(
+  source: Awaited<ReturnType<typeof openSource>>,
+  path: string,
+  surveyed: Buffer,
+): Promise<string | null> {
+  try {
+    const now = await source.page(path);
+    if (now.bytes.equals(surveyed)) return null;
+    return 'It has changed since the survey. Survey again, and the words stay with their pictures.';
+  } catch (error) {
+    return `It cannot be read any more: ${error instanceof Skipped ? error.reason : String(error)}.`;
+  }
+}
+
+/** Where a page goes in the ZIP: a file's own path, an address as a server would keep it. */
+export function fileFor(path: string): string {
+  if (!/^https?:/.test(path)) return path;
+  const url = new URL(path);
+  let file = decodeURIComponent(url.pathname).replace(/^\/+/, '').replace(/\\/g, '_');
+  file = file.split('/').filter((part) => part !== '..' && part !== '.').join('/');
+  if (file === '' || url.pathname.endsWith('/')) file = file === '' ? 'index.html' : `${file.replace(/\/$/, '')}/index.html`;
+  else if (!/\.[a-z0-9]{1,5}$/i.test(file)) file += '.html';
+  return url.search ? file.replace(/(\.[a-z0-9]+)$/i, `_${url.search.slice(1).replace(/[^\w=-]+/g, '_')}$1`) : file;
+}
+
+/** Every change, before it is taken. */
+export async function previewDelivery(c: Collection): Promise<DeliveryPage[]> {
+  const prepared = await prepare(c);
+  return prepared.map(({ path, title, file, changes, refusals, leftOut }) => ({
+    path,
+    title,
+    file,
+    changes,
+    refusals,
+    leftOut,
+  }));
+}
+
+const isDelivered = (p: Prepared) => p.leftOut === null && p.changes.length > 0;
+
+/** A ZIP of the mended pages, and nothing else. */
+export async function deliveryZip(c: Collection): Promise<Buffer> {
+  const pages = (await prepare(c)).filter(isDelivered);
+  const zip = new yazl.ZipFile();
+  const mtime = new Date();
+  for (const p of pages) zip.addBuffer(p.after, p.file, { mtime });
+  zip.end();
+  const parts: Buffer[] = [];
+  for await (const part of zip.outputStream as unknown as AsyncIterable<Buffer>) parts.push(part);
+  const db = await database();
+  const changes = pages.reduce((sum, p) => sum + p.changes.length, 0);
+  await db.insert(delivery).values({ collectionId: c.id, pages: pages.length, changes });
+  return Buffer.concat(parts);
+}
+
+/**
+ * One unified diff of all pages. Lines are bytes read as latin1, so that `patch` can apply it whatever the
+ * pages' encodings.
+ */
+export async function deliveryDiff(c: Collection): Promise<Buffer> {
+  const pages = (await prepare(c)).filter(isDelivered);
+  const patches = pages.map((p) =>
+    createTwoFilesPatch(
+      `a/${Buffer.from(p.file).toString('latin1')}`,
+      `b/${Buffer.from(p.file).toString('latin1')}`,
+      p.before.toString('latin1'),
+      p.after.toString('latin1'),
+      undefined,
+      undefined,
+      { context: 3 },
+    ).replace(/^=+\n/, ''),
+  );
+  return Buffer.from(patches.join(''), 'latin1');
+}
+
+export async function pastDeliveries(collectionId: string) {
+  const db = await database();
+  return db
+    .select({ id: delivery.id, pages: delivery.pages, changes: delivery.changes, at: delivery.at })
+    .from(delivery)
+    .where(eq(delivery.collectionId, collectionId))
+    .orderBy(desc(delivery.id))
+    .limit(10);
+}

@@ -1,0 +1,187 @@
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { Appearance } from '@/core/appearance';
+import { wordsGroup } from '@/core/audit';
+import { composeDraft, type Draft } from '@/core/draft/draft';
+import { withWords, writtenWords } from '@/core/wording';
+import { auditChanged, refreshPictures } from '../audit/audit';
+import { database, type Queryable } from '../db/database';
+import { appearance, page, picture, wording } from '../db/schema';
+import { toPicture } from '../pictures/picture-rows';
+
+export interface Kept {
+  collectionId: string;
+  appearanceIds: readonly number[];
+  /** `''` for silence; null gives back what the page says. */
+  text: string | null;
+  /** What is done at one stroke; keeping again under the same act replaces what it kept. */
+  act: string;
+  by: 'person' | 'drafter';
+}
+
+/** Keeps a wording for appearances, and brings states and findings up to date. */
+export async function keepWords(kept: Kept): Promise<void> {
+  const db = await database();
+  const ids = [...new Set(kept.appearanceIds)];
+  await db.transaction(async (tx) => {
+    const rows = await tx
+      .select({ id: appearance.id })
+      .from(appearance)
+      .where(and(eq(appearance.collectionId, kept.collectionId), inArray(appearance.id, ids)));
+    const known = rows.map((r) => r.id);
+    if (known.length === 0) return;
+    const replaced = await tx
+      .update(wording)
+      .set({ text: kept.text, state: 'accepted', at: new Date() })
+      .where(and(eq(wording.act, kept.act), eq(wording.collectionId, kept.collectionId), inArray(wording.appearanceId, known)))
+      .returning({ appearanceId: wording.appearanceId });
+    const there = new Set(replaced.map((r) => r.appearanceId));
+    const { collectionId, text, act, by } = kept;
+    const fresh = known.filter((id) => !there.has(id));
+    if (fresh.length > 0)
+      await tx
+        .insert(wording)
+        .values(fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })));
+    // Who writes the words has read the draft.
+    await tx
+      .update(wording)
+      .set({ state: 'refused' })
+      .where(and(inArray(wording.appearanceId, known), eq(wording.state, 'draft')));
+    await apply(tx, collectionId, known);
+  });
+}
+
+/** Takes back everything that was done under one act. */
+export async function undoAct(collectionId: string, act: string): Promise<number> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .update(wording)
+      .set({ state: 'undone' })
+      .where(and(eq(wording.collectionId, collectionId), eq(wording.act, act), sql`state in ('accepted', 'draft')`))
+      .returning({ appearanceId: wording.appearanceId });
+    const ids = [...new Set(rows.map((r) => r.appearanceId))];
+    await apply(tx, collectionId, ids);
+    return ids.length;
+  });
+}
+
+/** Makes the latest accepted wording of each appearance the one that counts. */
+async function apply(tx: Queryable, collectionId: string, ids: readonly number[]): Promise<void> {
+  if (ids.length === 0) return;
+  const rows = await tx
+    .select({ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey })
+    .from(appearance)
+    .where(inArray(appearance.id, [...ids]));
+  const latest = await tx
+    .selectDistinctOn([wording.appearanceId], { appearanceId: wording.appearanceId, text: wording.text })
+    .from(wording)
+    .where(and(inArray(wording.appearanceId, [...ids]), eq(wording.state, 'accepted')))
+    .orderBy(wording.appearanceId, desc(wording.id));
+  const textOf = new Map(latest.map((l) => [l.appearanceId, l.text]));
+  for (const row of rows) {
+    const text = textOf.get(row.id) ?? null;
+    const words = text === writtenWords(row.reading) ? null : text;
+    const heard = words === null ? row.reading : withWords(row.reading, words);
+    await tx
+      .update(appearance)
+      .set({ words, state: heard.state, wordsKey: wordsGroup({ appearance: heard }) })
+      .where(eq(appearance.id, row.id));
+  }
+  const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
+  await auditChanged(tx, collectionId, ids, before);
+}
+
+/** Settles what a picture does at its places; rules that depend on it are asked again. */
+export async function settlePurpose(collectionId: string, ids: readonly number[], purpose: string): Promise<void> {
+  const db = await database();
+  await db.transaction(async (tx) => {
+    await tx
+      .update(appearance)
+      .set({ purpose, purposeSettled: true })
+      .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
+    await auditChanged(tx, collectionId, ids, []);
+  });
+}
+
+/** What can be said of an appearance from what is known around it. */
+export async function draftFor(tx: Queryable, appearanceId: number): Promise<Draft | null> {
+  const [row] = await tx
+    .select({ appearance, picture, path: page.path })
+    .from(appearance)
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .innerJoin(page, eq(page.id, appearance.pageId))
+    .where(eq(appearance.id, appearanceId));
+  if (!row) return null;
+  const others = await tx
+    .select({ id: appearance.id, reading: appearance.reading, words: appearance.words, purpose: appearance.purpose })
+    .from(appearance)
+    .where(and(eq(appearance.pictureId, row.picture.id), eq(appearance.gone, false)));
+  const elsewhere = others
+    .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose)
+    .map((o) => heardAfter(o.reading, o.words))
+    .filter((w) => w !== '');
+  return composeDraft({
+    appearance: row.appearance.reading,
+    picture: toPicture(row.picture),
+    colours: row.picture.colours,
+    targetTitle: await titleOf(tx, row.appearance.collectionId, row.path, row.appearance.reading.control?.href ?? null),
+    elsewhere,
+  });
+}
+
+const heardAfter = (reading: Appearance, words: string | null) =>
+  (words === null ? reading : withWords(reading, words)).name;
+
+/** The title of the page that a link leads to, where that page was surveyed. */
+async function titleOf(tx: Queryable, collectionId: string, from: string, href: string | null): Promise<string | null> {
+  if (!href) return null;
+  const isSite = /^https?:/.test(from);
+  const root = 'http://files.invalid/';
+  let target: string;
+  try {
+    const url = new URL(href, isSite ? from : root + from);
+    url.hash = '';
+    target = isSite ? url.href : decodeURIComponent(url.pathname).slice(1);
+  } catch {
+    return null;
+  }
+  const [row] = await tx
+    .select({ title: page.title })
+    .from(page)
+    .where(and(eq(page.collectionId, collectionId), eq(page.path, target)));
+  return row?.title.split(/\s[–—|·-]\s/)[0] || null;
+}
+
+/** Leaves a draft at each appearance that nobody has worded; gives back how many there was something to say for. */
+export async function draftWords(collectionId: string, ids: readonly number[], act: string): Promise<number> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .select({ id: appearance.id, pictureId: appearance.pictureId })
+      .from(appearance)
+      .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
+    let drafted = 0;
+    for (const row of rows) {
+      const draft = await draftFor(tx, row.id);
+      if (!draft?.text) continue;
+      await tx
+        .update(wording)
+        .set({ state: 'refused' })
+        .where(and(eq(wording.appearanceId, row.id), eq(wording.state, 'draft')));
+      const { text, evidence, missing } = draft;
+      await tx.insert(wording).values({
+        collectionId,
+        appearanceId: row.id,
+        text,
+        by: 'drafter',
+        state: 'draft',
+        act,
+        evidence: { from: evidence, missing },
+      });
+      drafted++;
+    }
+    const pictures = [...new Set(rows.map((r) => r.pictureId))];
+    if (pictures.length > 0) await refreshPictures(tx, inArray(picture.id, pictures));
+    return drafted;
+  });
+}

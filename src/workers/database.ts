@@ -1,0 +1,86 @@
+/** PGlite in a thread of its own: it computes without pause and would hold up every request. */
+import { existsSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+import { parentPort, workerData } from 'node:worker_threads';
+import { PGlite, types, type PGliteOptions, type Transaction } from '@electric-sql/pglite';
+import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from '@/server/db/worker-protocol';
+
+const port = parentPort!;
+const { dataDir, template } = workerData as DatabaseOptions;
+
+/** Drizzle parses dates itself; functions cannot be posted, so the same parsers are made here. */
+const plain = (value: string) => value;
+const PLAIN_PARSERS = Object.fromEntries(
+  [types.TIMESTAMP, types.TIMESTAMPTZ, types.INTERVAL, types.DATE, 1231, 1115, 1185, 1187, 1182].map((t) => [t, plain]),
+);
+
+interface OpenTransaction {
+  tx: Transaction;
+  finish(commit: boolean): Promise<void>;
+}
+
+const fresh = !existsSync(path.join(dataDir, 'PG_VERSION'));
+const loadDataDir = fresh && template ? new Blob([readFileSync(template)]) : undefined;
+const db = await PGlite.create({
+  dataDir,
+  ...(loadDataDir ? { loadDataDir } : {}),
+  // A quarter less memory than the defaults, with no measured cost.
+  postgresqlconf: ['shared_buffers=32MB', 'max_wal_size=128MB', 'min_wal_size=32MB', 'jit=off'],
+} as PGliteOptions);
+const open = new Map<number, OpenTransaction>();
+
+function begin(id: number): Promise<number> {
+  return new Promise((started, failed) => {
+    const whole = db.transaction(
+      (tx) =>
+        new Promise<void>((commit, rollback) => {
+          open.set(id, {
+            tx,
+            finish: (keep) => {
+              if (keep) commit();
+              else rollback(new Error('rolled back'));
+              return whole.catch((error: Error) => {
+                if (keep) throw error;
+              });
+            },
+          });
+          started(id);
+        }),
+    );
+    whole.catch(failed);
+  });
+}
+
+async function perform(m: DatabaseRequest): Promise<unknown> {
+  switch (m.op) {
+    case 'begin':
+      return begin(m.id);
+    case 'close':
+      return db.close();
+    case 'commit':
+    case 'rollback': {
+      const transaction = open.get(m.tx)!;
+      open.delete(m.tx);
+      return transaction.finish(m.op === 'commit');
+    }
+    default: {
+      const on = m.tx === undefined ? db : open.get(m.tx)!.tx;
+      if (m.op === 'exec') return on.exec(m.sql);
+      return on.query(m.sql, m.params, {
+        ...(m.rowMode ? { rowMode: m.rowMode } : {}),
+        ...(m.plain ? { parsers: PLAIN_PARSERS } : {}),
+      });
+    }
+  }
+}
+
+port.on('message', (m: DatabaseRequest) => {
+  perform(m).then(
+    (result) => port.postMessage({ id: m.id, result } satisfies DatabaseAnswer),
+    (e: Error & { code?: string; detail?: string; constraint?: string }) => {
+      const error = { message: e.message, code: e.code, detail: e.detail, constraint: e.constraint };
+      port.postMessage({ id: m.id, error } as DatabaseAnswer);
+    },
+  );
+});
+port.postMessage({ ready: true } satisfies DatabaseAnswer);
