@@ -1,7 +1,7 @@
 /** Jest in ESM mode: many of the packages here ship only as ES modules. */
 export default {
   testEnvironment: 'node',
-  roots: ['<rootDir>/src', '<rootDir>/demo', '<rootDir>/cli'],
+  roots: ['<rootDir>/src', '<rootDir>/cli'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/dist'],

@@ -1,4 +1,4 @@
-// Bundles what runs outside Next: the command line, the worker processes, the demo's stand-ins.
+// Bundles what runs outside Next: the command line and the worker processes.
 import { readdirSync, statSync, existsSync } from 'node:fs';
 import path from 'node:path';
 
@@ -6,9 +6,8 @@ const ENTRIES = {
   'dist/cli.js': 'cli/detto.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
-  'dist/demo/server.js': 'demo/server/main.ts',
 };
-const SOURCES = ['cli', 'src', 'demo'];
+const SOURCES = ['cli', 'src'];
 
 function newest(folder) {
   let time = 0;
@@ -25,9 +24,7 @@ export async function bundle() {
   if (oldest > Math.max(...SOURCES.map(newest))) return;
   const { build } = await import('esbuild');
   await Promise.all(
-    Object.entries(ENTRIES)
-      .filter(([, entry]) => existsSync(entry))
-      .map(([outfile, entry]) =>
+    Object.entries(ENTRIES).map(([outfile, entry]) =>
         build({
           entryPoints: [entry],
           outfile,
