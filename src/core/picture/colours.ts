@@ -23,7 +23,7 @@ const HUES: [below: number, name: string][] = [
   [165, 'green'],
   [215, 'blue-green'],
   [275, 'blue'],
-  [320, 'purple'],
+  [340, 'purple'],
   [360, 'pink'],
 ];
 
