@@ -1,0 +1,91 @@
+import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import yazl from 'yazl';
+import { FileSource, isSafePath } from './file-source';
+import { FolderTree } from './folder-tree';
+import { LIMITS } from './source';
+import { ZipTree } from './zip-tree';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(path.join(tmpdir(), 'detto-trees-'));
+  mkdirSync(path.join(folder, 'site', 'sub'), { recursive: true });
+  writeFileSync(path.join(folder, 'site', 'a.html'), '<p>a');
+  writeFileSync(path.join(folder, 'site', 'sub', 'b.htm'), '<p>b');
+  writeFileSync(path.join(folder, 'secret.html'), 'secret');
+  symlinkSync('.', path.join(folder, 'site', 'circle'));
+  symlinkSync('../../site', path.join(folder, 'site', 'sub', 'up'));
+  symlinkSync('../secret.html', path.join(folder, 'site', 'out.html'));
+  symlinkSync('loop', path.join(folder, 'site', 'loop'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+test('a folder is read once, its cyclic links told, and nothing outside it is touched', async () => {
+  const source = new FileSource(await FolderTree.open(path.join(folder, 'site')));
+  const { addresses, skipped } = await source.seeds();
+  expect(addresses).toEqual(['a.html', 'sub/b.htm']);
+  expect(Object.fromEntries(skipped.map((s) => [s.address, s.reason]))).toEqual({
+    circle: 'a link to a folder that is read already',
+    'sub/up': 'a link to a folder that is read already',
+    'out.html': 'a link that leads out of the folder',
+    loop: 'a link that leads to itself',
+  });
+  await expect(source.page('../secret.html')).rejects.toThrow('leads out of the folder');
+  await expect(source.picture('https://example.org/x.png')).rejects.toThrow('fetches nothing');
+});
+
+test('references resolve within the folder as a browser would', async () => {
+  const source = new FileSource(await FolderTree.open(path.join(folder, 'site')));
+  expect(source.resolve('../img/a%20b.png?x#y', 'sub/b.htm', null)).toBe('img/a b.png');
+  expect(source.resolve('/img/c.png', 'sub/b.htm', null)).toBe('img/c.png');
+  expect(source.resolve('//cdn.example.org/c.png', 'a.html', null)).toBe('http://cdn.example.org/c.png');
+  expect(source.resolve('../../../etc/passwd', 'a.html', null)).toBe('etc/passwd');
+});
+
+test('a folder that is not there is an error in words', async () => {
+  await expect(FolderTree.open('/nowhere/at/all')).rejects.toThrow('There is no folder or file at /nowhere/at/all.');
+});
+
+async function zipOf(files: Record<string, Buffer | string>): Promise<string> {
+  const zip = new yazl.ZipFile();
+  for (const [name, data] of Object.entries(files)) zip.addBuffer(Buffer.from(data), name.replace('..', 'xx'));
+  zip.end();
+  const parts: Buffer[] = [];
+  for await (const part of zip.outputStream as unknown as AsyncIterable<Buffer>) parts.push(part);
+  const file = path.join(folder, `${Math.abs(Object.keys(files).join().length)}.zip`);
+  // yazl refuses unsafe names, so they are put into the bytes afterwards.
+  let bytes = Buffer.concat(parts).toString('latin1');
+  for (const name of Object.keys(files)) bytes = bytes.replaceAll(name.replace('..', 'xx'), name);
+  writeFileSync(file, Buffer.from(bytes, 'latin1'));
+  return file;
+}
+
+test('a ZIP is read in place', async () => {
+  const source = new FileSource(await ZipTree.open(await zipOf({ 'a.html': '<p>a', 'img/x.png': 'x' })));
+  expect((await source.seeds()).addresses).toEqual(['a.html']);
+  expect((await source.page('a.html')).bytes.toString()).toBe('<p>a');
+  expect((await source.picture('img/x.png')).toString()).toBe('x');
+  await expect(source.picture('img/none.png')).rejects.toThrow('no such file');
+  await source.close();
+});
+
+test('a ZIP that could be an attack is refused as a whole, in words', async () => {
+  const bad = path.join(folder, 'bad.zip');
+  writeFileSync(bad, 'this is no archive');
+  await expect(ZipTree.open(bad)).rejects.toThrow('not a ZIP');
+  await expect(ZipTree.open(await zipOf({ '../evil.html': 'x' }))).rejects.toThrow(/unsafe/);
+  await expect(ZipTree.open(await zipOf({ 'bomb.html': Buffer.alloc(4 * 1024 * 1024) }))).rejects.toThrow(/times its size/);
+  const small = { ...LIMITS, zipEntries: 1 } as unknown as typeof LIMITS;
+  await expect(ZipTree.open(await zipOf({ 'a.html': '', 'bb.html': '' }), small)).rejects.toThrow(/more than 1 files/);
+});
+
+test.each([
+  ['a/b.html', true],
+  ['../a', false],
+  ['a/../b', false],
+  ['/a', false],
+  ['C:\\a', false],
+  ['c:/a', false],
+  ['', false],
+])('%j is safe: %s', (file, safe) => expect(isSafePath(file)).toBe(safe));
