@@ -208,7 +208,9 @@ export class DatabaseStore implements SurveyStore {
         .select({ src: picture.src })
         .from(picture)
         .where(and(eq(picture.collectionId, this.collectionId), eq(picture.key, key)));
-      const row = await this.upsertPicture(tx, key, { ...stored, src: known?.src ?? src });
+      // The least of its addresses, so that the order in which they arrive does not matter.
+      const least = [known?.src, src].filter((s) => typeof s === 'string').sort()[0] ?? null;
+      const row = await this.upsertPicture(tx, key, { ...stored, src: least });
       await tx
         .insert(pictureSource)
         .values({ collectionId: this.collectionId, address, pictureId: row.id })
