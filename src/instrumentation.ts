@@ -1,0 +1,6 @@
+/** Runs once when the server starts: surveys that a stop broke off go on. */
+export async function register(): Promise<void> {
+  if (process.env['NEXT_RUNTIME'] !== 'nodejs' || process.env['NEXT_PHASE'] === 'phase-production-build') return;
+  const { resumeAll } = await import('./server/survey/surveys');
+  await resumeAll();
+}
