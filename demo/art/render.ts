@@ -1,0 +1,56 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { pictures, type Drawn } from './pictures';
+import { random } from './shapes';
+
+const GIF_FRAME_MS = 1400;
+
+/** Film grain from a fixed seed, as a layer to lay over a drawing. */
+async function grainLayer(width: number, height: number, strength: number) {
+  const next = random(width * 31 + height);
+  const pixels = Buffer.alloc(width * height * 4);
+  for (let i = 0; i < width * height; i++) {
+    const light = next() < 0.5 ? 0 : 255;
+    pixels.fill(light, i * 4, i * 4 + 3);
+    pixels[i * 4 + 3] = Math.floor(next() * strength * 2);
+  }
+  return sharp(pixels, { raw: { width, height, channels: 4 } }).png().toBuffer();
+}
+
+async function frame(svg: string, width: number, grain: number): Promise<sharp.Sharp> {
+  const plain = await sharp(Buffer.from(svg), { density: 144 }).resize(width).png().toBuffer();
+  if (grain === 0) return sharp(plain);
+  const { height } = await sharp(plain).metadata();
+  return sharp(await sharp(plain).composite([{ input: await grainLayer(width, height, grain) }]).png().toBuffer());
+}
+
+async function encode(drawn: Drawn): Promise<Buffer> {
+  const [first, ...more] = [drawn.svg].flat();
+  const format = drawn.file.split('.').pop();
+  if (format === 'svg') return Buffer.from(first!);
+  const quality = drawn.quality ?? 80;
+  const one = await frame(first!, drawn.width, drawn.grain ?? 0);
+  switch (format) {
+    case 'jpg':
+      return one.jpeg({ quality, mozjpeg: false }).toBuffer();
+    case 'webp':
+      return one.webp({ quality }).toBuffer();
+    case 'avif':
+      return one.avif({ quality, effort: 3 }).toBuffer();
+    case 'png':
+      return one.png({ palette: true }).toBuffer();
+    case 'gif': {
+      if (more.length === 0) return one.gif().toBuffer();
+      const frames = await Promise.all([first!, ...more].map(async (s) => (await frame(s, drawn.width, 0)).png().toBuffer()));
+      return sharp(frames, { join: { animated: true } }).gif({ delay: frames.map(() => GIF_FRAME_MS), colours: 64 }).toBuffer();
+    }
+  }
+  throw new Error(`${drawn.file}: no such format`);
+}
+
+/** Renders every picture of the demo into a folder; the same bytes each time on one version of the renderer. */
+export async function renderPictures(folder: string): Promise<void> {
+  mkdirSync(folder, { recursive: true });
+  for (const drawn of pictures()) writeFileSync(path.join(folder, drawn.file), await encode(drawn));
+}
