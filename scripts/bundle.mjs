@@ -1,30 +1,36 @@
-// Bundles what runs outside Next: the command line and the worker processes.
-import { readdirSync, statSync, existsSync } from 'node:fs';
+// Bundles what runs outside Next: the command line, the workers and the demo; makes the database's template.
+import { existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 const ENTRIES = {
   'dist/cli.js': 'cli/detto.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
+  'dist/demo.js': 'demo/serve.ts',
 };
-const SOURCES = ['cli', 'src'];
+const TEMPLATE = 'dist/database-template.tar.gz';
 
-function newest(folder) {
+/** When the newest of some files and folders was changed, in milliseconds. */
+export function newest(places) {
   let time = 0;
-  for (const entry of readdirSync(folder, { withFileTypes: true, recursive: true }))
-    if (entry.isFile() && /\.(?:ts|json)$/.test(entry.name))
-      time = Math.max(time, statSync(path.join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
+  for (const place of places) {
+    const files = statSync(place).isFile()
+      ? [place]
+      : readdirSync(place, { withFileTypes: true, recursive: true })
+          .filter((e) => e.isFile())
+          .map((e) => path.join(e.parentPath ?? e.path, e.name));
+    for (const file of files) time = Math.max(time, statSync(file).mtimeMs);
+  }
   return time;
 }
 
 /** Bundles unless everything is newer than its sources. */
 export async function bundle() {
-  const outputs = Object.keys(ENTRIES);
-  const oldest = Math.min(...outputs.map((f) => (existsSync(f) ? statSync(f).mtimeMs : 0)));
-  if (oldest > Math.max(...SOURCES.map(newest))) return;
-  const { build } = await import('esbuild');
-  await Promise.all(
-    Object.entries(ENTRIES).map(([outfile, entry]) =>
+  const oldest = Math.min(...Object.keys(ENTRIES).map((f) => (existsSync(f) ? statSync(f).mtimeMs : 0)));
+  if (oldest <= newest(['cli', 'src', 'demo', 'package-lock.json'])) {
+    const { build } = await import('esbuild');
+    await Promise.all(
+      Object.entries(ENTRIES).map(([outfile, entry]) =>
         build({
           entryPoints: [entry],
           outfile,
@@ -38,5 +44,13 @@ export async function bundle() {
           tsconfig: 'tsconfig.json',
         }),
       ),
-  );
+    );
+  }
+  if (existsSync(TEMPLATE)) return;
+  // A new database from a dump opens in a second or two; made from nothing it takes several times that.
+  const { PGlite } = await import('@electric-sql/pglite');
+  const db = await PGlite.create();
+  const dump = await db.dumpDataDir('gzip');
+  writeFileSync(TEMPLATE, Buffer.from(await dump.arrayBuffer()));
+  await db.close();
 }

@@ -1,15 +1,13 @@
 import { NextResponse, type NextRequest } from 'next/server';
+import { refusedRequest } from './server/http/own-request';
 
-/** Names under which Detto answers; any other is a page elsewhere that points its name at this machine. */
-function isOwnHost(host: string | null): boolean {
-  const name = (host ?? '').replace(/:\d+$/, '').toLowerCase();
-  return ['127.0.0.1', 'localhost', '[::1]', process.env['DETTO_HOST'] ?? ''].includes(name) && name !== '';
-}
+/** Every request but uploads, which look after themselves so that their bodies are not held here. */
+export const config = { matcher: ['/((?!_next/static|api/uploads).*)'] };
 
-/** Every request: the host it was made to, and the policy of the page it gets. */
+/** Whose request it is, and the policy of the page it gets. */
 export function proxy(request: NextRequest): NextResponse {
-  if (!isOwnHost(request.headers.get('host')))
-    return new NextResponse('Detto does not answer under this name.', { status: 421 });
+  const refused = refusedRequest(request.method, request.headers);
+  if (refused) return new NextResponse(refused, { status: 421 });
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
   const policy = [
     "default-src 'none'",
@@ -25,7 +23,8 @@ export function proxy(request: NextRequest): NextResponse {
   const headers = new Headers(request.headers);
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });
-  response.headers.set('content-security-policy', policy);
+  // What was found elsewhere comes with a stricter policy of its own.
+  if (!request.nextUrl.pathname.match(/^\/(?:found|thumb)\//)) response.headers.set('content-security-policy', policy);
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   return response;

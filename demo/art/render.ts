@@ -1,6 +1,7 @@
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import sharp from 'sharp';
+import sharp, { type Sharp } from 'sharp';
 import { pictures, type Drawn } from './pictures';
 import { random } from './shapes';
 
@@ -18,7 +19,7 @@ async function grainLayer(width: number, height: number, strength: number) {
   return sharp(pixels, { raw: { width, height, channels: 4 } }).png().toBuffer();
 }
 
-async function frame(svg: string, width: number, grain: number): Promise<sharp.Sharp> {
+async function frame(svg: string, width: number, grain: number): Promise<Sharp> {
   const plain = await sharp(Buffer.from(svg), { density: 144 }).resize(width).png().toBuffer();
   if (grain === 0) return sharp(plain);
   const { height } = await sharp(plain).metadata();
@@ -49,8 +50,18 @@ async function encode(drawn: Drawn): Promise<Buffer> {
   throw new Error(`${drawn.file}: no such format`);
 }
 
-/** Renders every picture of the demo into a folder; the same bytes each time on one version of the renderer. */
-export async function renderPictures(folder: string): Promise<void> {
+/**
+ * A folder with every picture of the demo, rendered unless it is there already; the same bytes each time on
+ * one version of the renderer.
+ */
+export async function picturesFolder(folder: string): Promise<string> {
+  const wanted = pictures();
+  const mark = path.join(folder, '.drawn');
+  const drawn = createHash('sha256').update(JSON.stringify([wanted, sharp.versions])).digest('hex');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === drawn) return folder;
+  rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
-  for (const drawn of pictures()) writeFileSync(path.join(folder, drawn.file), await encode(drawn));
+  await Promise.all(wanted.map(async (d) => writeFileSync(path.join(folder, d.file), await encode(d))));
+  writeFileSync(mark, drawn);
+  return folder;
 }

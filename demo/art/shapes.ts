@@ -15,9 +15,8 @@ const n = (value: number) => Math.round(value * 10) / 10;
 const place = (x: number, y: number, scale: number, inner: string, flip = false) =>
   `<g transform="translate(${x} ${y}) scale(${flip ? -scale : scale} ${scale})">${inner}</g>`;
 
-let gradients = 0;
 export function sky(top: string, bottom: string, horizon = 480): string {
-  const id = `sky${gradients++}`;
+  const id = `sky-${top.slice(1)}-${bottom.slice(1)}`;
   return `<defs><linearGradient id="${id}" x2="0" y2="1"><stop stop-color="${top}"/><stop offset="1" stop-color="${bottom}"/></linearGradient></defs><rect width="1200" height="${horizon + 4}" fill="url(#${id})"/>`;
 }
 

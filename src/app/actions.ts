@@ -1,71 +1,103 @@
 'use server';
 
-import path from 'node:path';
 import { redirect } from 'next/navigation';
+import { revalidatePath } from 'next/cache';
 import { z } from 'zod';
-import { addCollection } from '@/server/collections/collections';
-import { config } from '@/server/config';
-import { FolderTree } from '@/server/survey/folder-tree';
-import { parseAddress } from '@/server/survey/site-source';
-import { startSurvey } from '@/server/survey/surveys';
+import { PURPOSES } from '@/core/appearance';
+import { beginCollection } from '@/server/collections/begin';
+import { collectionById, removeCollection } from '@/server/collections/collections';
+import { inWords } from '@/server/http/answers';
+import type { DeskPicture } from '@/contract/desk';
+import { Target } from '@/contract/target';
+import { deskPicture } from '@/server/pictures/desk';
+import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
+import { placesOf } from '@/server/wordings/targets';
+import { draftWords, keepWords, refuseDrafts, settlePurpose, takeDrafts, undoAct } from '@/server/wordings/wordings';
 
-const MAX_PAGES = 200;
-const MAX_DEPTH = 5;
-const Where = z.string().trim().min(1, 'Say where the pages are.').max(2000);
+const Id = z.number().int().positive();
+const Ids = z.array(Id).min(1).max(100_000);
+const Collection = z.string().min(1).max(80);
+const Act = z.string().min(8).max(80);
 
 export interface Answer {
   error: string | null;
 }
 
-/** Adds a site by its address and begins to survey it. */
-export async function surveySite(_: Answer, form: FormData): Promise<Answer> {
+/** Puts a site or a folder on the shelf, surveys it, and shows that. */
+export async function survey(_: Answer, form: FormData): Promise<Answer> {
   let id: string;
   try {
-    const url = parseAddress(Where.parse(form.get('where')));
-    const added = await addCollection({
-      name: url.host,
-      kind: 'site',
-      root: url.href,
-      maxPages: MAX_PAGES,
-      maxDepth: MAX_DEPTH,
-    });
-    id = added.id;
+    const asked = Object.fromEntries([...form].filter(([, value]) => value !== ''));
+    id = (await beginCollection(asked)).id;
   } catch (error) {
-    return { error: sentence(error) };
+    return { error: inWords(error) };
   }
-  await startSurvey(id);
-  redirect(`/c/${id}`);
-}
-
-/** Adds a folder of this machine, where the person who runs Detto lets people do so. */
-export async function surveyFolder(_: Answer, form: FormData): Promise<Answer> {
-  let id: string;
-  try {
-    if (!config().localFolders) throw new Error('Folders can be surveyed only where Detto runs on your own computer.');
-    const folder = path.resolve(Where.parse(form.get('where')));
-    await FolderTree.open(folder);
-    const added = await addCollection({
-      name: path.basename(folder),
-      kind: 'folder',
-      root: folder,
-      maxPages: 100_000,
-      maxDepth: MAX_DEPTH,
-    });
-    id = added.id;
-  } catch (error) {
-    return { error: sentence(error) };
-  }
-  await startSurvey(id);
-  redirect(`/c/${id}`);
+  redirect(`/c/${id}/survey`);
 }
 
 export async function surveyAgain(form: FormData): Promise<void> {
-  const id = z.string().parse(form.get('collection'));
+  const id = Collection.parse(form.get('collection'));
   await startSurvey(id);
-  redirect(`/c/${id}`);
+  redirect(`/c/${id}/survey`);
 }
 
-function sentence(error: unknown): string {
-  if (error instanceof z.ZodError) return error.issues[0]!.message;
-  return error instanceof Error ? error.message : String(error);
+export async function stop(surveyId: number): Promise<void> {
+  await stopSurvey(Id.parse(surveyId));
+}
+
+export async function goOn(surveyId: number): Promise<void> {
+  await resumeSurvey(Id.parse(surveyId));
+}
+
+export async function takeOffTheShelf(form: FormData): Promise<void> {
+  await removeCollection(Collection.parse(form.get('collection')));
+  revalidatePath('/');
+}
+
+const Keep = z.object({
+  collection: Collection,
+  target: Target,
+  /** `''` for silence; null gives back what the page says. */
+  text: z.string().max(20_000).nullable(),
+  act: Act,
+  by: z.enum(['person', 'drafter']).default('person'),
+});
+
+/** @returns how many places have the words now; silence passes over those that name a link or a button */
+export async function keep(asked: z.input<typeof Keep>): Promise<number> {
+  const { collection, target, text, act, by } = Keep.parse(asked);
+  const places = await placesOf(collection, target);
+  const ids = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl).map((p) => p.id);
+  await keepWords({ collectionId: collection, appearanceIds: ids, text, act, by });
+  return ids.length;
+}
+
+export async function undo(collection: string, act: string): Promise<void> {
+  await undoAct(Collection.parse(collection), Act.parse(act));
+}
+
+/** @returns for how many of how many places there was something to say */
+export async function draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }> {
+  const id = Collection.parse(collection);
+  const places = await placesOf(id, Target.parse(target));
+  const unsaid = places.filter((p) => p.state === 'unsaid');
+  const ids = (unsaid.length > 0 ? unsaid : places).map((p) => p.id);
+  return { drafted: await draftWords(id, ids, Act.parse(act)), of: ids.length };
+}
+
+/** Takes or refuses the drafts that wait at some places. */
+export async function answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number> {
+  const id = Collection.parse(collection);
+  const ids = (await placesOf(id, Target.parse(target))).map((p) => p.id);
+  return answer === 'take' ? takeDrafts(id, ids, Act.parse(act)) : refuseDrafts(id, ids);
+}
+
+export async function settle(collection: string, places: number[], purpose: string): Promise<void> {
+  await settlePurpose(Collection.parse(collection), Ids.parse(places), z.enum(PURPOSES).parse(purpose));
+}
+
+/** The Desk's picture as it is now. */
+export async function lookAgain(collection: string, picture: number, place: number | null): Promise<DeskPicture | null> {
+  const c = await collectionById(Collection.parse(collection));
+  return c && deskPicture(c, Id.parse(picture), place === null ? null : Id.parse(place));
 }

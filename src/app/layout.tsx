@@ -12,7 +12,12 @@ export const metadata: Metadata = { title: { default: strings.product, template:
 export default function RootLayout({ children }: { children: ReactNode }) {
   return (
     <html lang="en">
-      <body>{children}</body>
+      <body>
+        <a href="#sheet" className="skip">
+          {strings.skip}
+        </a>
+        {children}
+      </body>
     </html>
   );
 }

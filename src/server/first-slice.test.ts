@@ -51,10 +51,17 @@ async function survey() {
 }
 
 async function lines(view: Record<string, string> = {}) {
-  const { galleyLines, GalleyView } = await import('./pictures/lines');
+  const { galleyLines } = await import('./pictures/lines');
+  const { GalleyView } = await import('@/contract/galley');
   return (await galleyLines(c.id, GalleyView.parse(view), 0, 100)).lines;
 }
 const line = async (name: string) => (await lines()).find((l) => l.name === name)!;
+
+async function placesOf(name: string): Promise<number[]> {
+  const { placesOf } = await import('./wordings/targets');
+  const { id } = await line(name);
+  return (await placesOf(c.id, { kind: 'pictures', pictures: [id] })).map((p) => p.id);
+}
 
 test('pictures are one by content, with their findings, reach and facets', async () => {
   expect((await lines()).map((l) => l.name).sort()).toEqual(['a-copy.png', 'b.png', 'bad.png']);
@@ -71,9 +78,8 @@ test('pictures are one by content, with their findings, reach and facets', async
 
 test('words are kept everywhere or here, findings follow, and one stroke undoes them', async () => {
   const { keepWords, undoAct } = await import('./wordings/wordings');
-  const red = await line('a-copy.png');
-  const keep = (text: string, act: string) =>
-    keepWords({ collectionId: c.id, appearanceIds: red.appearanceIds, text, act, by: 'person' });
+  const appearanceIds = await placesOf('a-copy.png');
+  const keep = (text: string, act: string) => keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
   await keep('Red', 'act-1');
   await keep('Red flag', 'act-1');
   expect((await line('a-copy.png')).notes).toEqual([]);
@@ -85,8 +91,7 @@ test('words are kept everywhere or here, findings follow, and one stroke undoes 
 test('a draft is marked until it is taken, and never delivered', async () => {
   const { draftWords } = await import('./wordings/wordings');
   const { previewDelivery } = await import('./delivery/delivery');
-  const red = await line('a-copy.png');
-  expect(await draftWords(c.id, red.appearanceIds, 'act-2')).toBeGreaterThan(0);
+  expect(await draftWords(c.id, await placesOf('a-copy.png'), 'act-2')).toBeGreaterThan(0);
   expect((await lines({ state: 'draft' })).map((l) => l.name)).toEqual(['a-copy.png']);
   expect(await previewDelivery(c)).toEqual([]);
 });
@@ -94,8 +99,7 @@ test('a draft is marked until it is taken, and never delivered', async () => {
 test('the mended pages differ in the attributes alone, and say the words', async () => {
   const { keepWords } = await import('./wordings/wordings');
   const { previewDelivery, deliveryZip, deliveryDiff } = await import('./delivery/delivery');
-  const blue = await line('b.png');
-  await keepWords({ collectionId: c.id, appearanceIds: blue.appearanceIds, text: 'Česká vlajka ☂', act: 'act-3', by: 'person' });
+  await keepWords({ collectionId: c.id, appearanceIds: await placesOf('b.png'), text: 'Česká vlajka ☂', act: 'act-3', by: 'person' });
   const preview = await previewDelivery(c);
   expect(preview.map((p) => [p.path, p.changes.length, p.leftOut])).toEqual([
     ['cz.html', 1, null],

@@ -13,7 +13,7 @@ function echoed(a: Appearance, key: string): string | null {
   const same = (text: string | null) => text !== null && wordsKey(text) === key;
   if (same(a.caption)) return 'the caption';
   if (a.control && same(a.control.text)) return `the text of the same ${a.control.kind}`;
-  if (same(a.title)) return 'the title';
+  if (a.nameSource !== 'title' && same(a.title)) return 'the title';
   if (same(a.nextHeading)) return 'the heading below';
   if (same(a.headings.at(-1) ?? null)) return 'the heading above';
   const before = wordsKey(a.before);
@@ -37,6 +37,7 @@ export default defineRule({
     passes: [
       { html: '<figure><img src="a.jpg" alt="Red ferry with its ramp down"><figcaption>The Brannoch ferry</figcaption></figure>' },
       { html: '<a href="/fares"><img src="a.svg" alt=""> Fares</a>' },
+      { html: '<img src="a.jpg" title="Brannoch quay">' },
       { html: '<p>We sail to Brannoch</p><img src="a.jpg" alt="Brannoch quay at low tide">' },
     ],
     fails: [

@@ -3,7 +3,7 @@ import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
 import { defineRule, type RuleFinding, type Spot } from './rule';
 import { COMMON_PRACTICE } from './sources';
-import { count, heardWords, quoted } from './words';
+import { count, heardWords, languageOf, quoted } from './words';
 
 export default defineRule({
   id: 'mixed-words',
@@ -19,6 +19,7 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="Two puffins"><p>Text</p><img src="a.jpg" alt="Two puffins.">' },
       { html: '<img src="a.jpg" alt="Two puffins"><a href="/cruise"><img src="a.jpg" alt="Book the puffin cruise"></a>' },
       { html: '<img src="a.jpg" alt="Two puffins"><img src="a.jpg" alt="">' },
+      { html: '<img src="a.jpg" alt="Two puffins"><img lang="de" src="a.jpg" alt="Zwei Papageitaucher">' },
     ],
     fails: [
       {
@@ -34,9 +35,12 @@ export default defineRule({
   check(spots) {
     const out: { spot: Spot; finding: RuleFinding }[] = [];
     const audible = spots.filter((s) => !s.appearance.hidden && s.appearance.state !== 'silent');
-    const groups = groupBy(audible, (s) =>
-      s.purpose === 'functional' ? `functional ${s.appearance.control?.href ?? ''}` : s.purpose,
-    );
+    const groups = groupBy(audible, (s) => {
+      const language = languageOf(s)?.toLowerCase().split('-')[0] ?? '';
+      return s.purpose === 'functional'
+        ? `${language} functional ${s.appearance.control?.href ?? ''}`
+        : `${language} ${s.purpose}`;
+    });
     for (const group of groups.values()) {
       const texts = new Map<string, { text: string; places: number }>();
       const none = group.filter((s) => s.appearance.state === 'unsaid');

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
@@ -109,12 +109,25 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
   };
 }
 
-/** Accepted words that are not in the pages yet. */
-export async function waitingForDelivery(collectionId: string): Promise<number> {
+/** What the spine of an open collection counts. */
+export async function spineCounts(collectionId: string) {
   const db = await database();
-  const [row] = await db
-    .select({ n: sql`count(*)`.mapWith(Number) })
+  const [pictures] = await db
+    .select({
+      galley: sql`count(*)`.mapWith(Number),
+      desk: sql`count(*) filter (where unsaid > 0 or worst <= 1)`.mapWith(Number),
+    })
+    .from(picture)
+    .where(and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`));
+  const [words] = await db
+    .select({ delivery: sql`count(*)`.mapWith(Number) })
     .from(appearance)
-    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), sql`words is not null`));
-  return row!.n;
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.words)));
+  const [last] = await db
+    .select({ state: survey.state, startedAt: survey.startedAt })
+    .from(survey)
+    .where(eq(survey.collectionId, collectionId))
+    .orderBy(desc(survey.id))
+    .limit(1);
+  return { ...pictures!, ...words!, survey: last ?? null };
 }

@@ -129,6 +129,7 @@ export const picture = pgTable(
     index().on(t.collectionId, t.reach.desc(), t.id),
     index().on(t.collectionId, t.bytes.desc().nullsLast(), t.id),
     index().on(t.collectionId, t.length.desc(), t.id),
+    index().on(t.thumb),
     index().using('gin', t.rules),
   ],
 );

@@ -3,7 +3,8 @@ import { and, desc, eq, sql } from 'drizzle-orm';
 import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { readPage } from '@/core/html/appearances';
-import { patchPage, type Change, type Refusal } from '@/core/html/patch';
+import type { DeliveryPage } from '@/contract/delivery';
+import { patchPage } from '@/core/html/patch';
 import { withWords, writtenWords } from '@/core/wording';
 import { readFile } from '../blobs/blobs';
 import type { Collection } from '../collections/collections';
@@ -13,25 +14,6 @@ import { openSource } from '../survey/open-source';
 import { Skipped } from '../survey/source';
 
 const CONCURRENCY = 4;
-
-export interface DeliveryChange extends Change {
-  appearanceId: number;
-  pictureId: number;
-  /** What will be heard once the page is in place; null when it is not what was accepted. */
-  heard: string;
-}
-
-export interface DeliveryPage {
-  path: string;
-  title: string;
-  /** Path in the ZIP. */
-  file: string;
-  changes: DeliveryChange[];
-  /** Words that cannot be put back, with the reason. */
-  refusals: (Refusal & { appearanceId: number; pictureId: number })[];
-  /** Why the whole page is left out; null when it is delivered. */
-  leftOut: string | null;
-}
 
 interface Prepared extends DeliveryPage {
   before: Buffer;

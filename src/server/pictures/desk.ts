@@ -1,8 +1,6 @@
-import { and, desc, eq } from 'drizzle-orm';
-import type { Appearance, Picture, Purpose, State } from '@/core/appearance';
-import type { RuleStyle } from '@/core/audit';
-import type { Draft } from '@/core/draft/draft';
-import type { Outcome } from '@/core/rules/rule';
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { DeskPicture } from '@/contract/desk';
+import type { Purpose } from '@/core/appearance';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, wording } from '../db/schema';
@@ -10,32 +8,8 @@ import { draftFor } from '../wordings/wordings';
 import { heard, nameOf } from './lines';
 import { toPicture } from './picture-rows';
 
-export interface DeskPlace {
-  id: number;
-  page: { path: string; title: string; lang: string | null };
-  /** As surveyed, without the words kept since. */
-  reading: Appearance;
-  /** As it will be heard. */
-  heard: string;
-  state: State;
-  purpose: Purpose;
-  purposeSettled: boolean;
-  evidence: string[];
-  /** Kept words wait for delivery. */
-  worded: boolean;
-  findings: { rule: string; outcome: Outcome; message: string }[];
-  history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
-}
-
-export interface DeskPicture {
-  picture: Picture & { colours: string[]; unread: string | null; thumb: string | null };
-  name: string;
-  addresses: string[];
-  places: DeskPlace[];
-  /** For the place that is shown first, or asked for. */
-  draft: Draft | null;
-  style: RuleStyle;
-}
+/** Of a picture that stands on thousands of pages, the Desk lists so many places. */
+const PLACES_SHOWN = 200;
 
 /** Everything the Desk needs for one picture; null when the collection has no such picture. */
 export async function deskPicture(c: Collection, pictureId: number, placeId: number | null): Promise<DeskPicture | null> {
@@ -45,19 +19,25 @@ export async function deskPicture(c: Collection, pictureId: number, placeId: num
     .from(picture)
     .where(and(eq(picture.id, pictureId), eq(picture.collectionId, c.id)));
   if (!row) return null;
+  const ofPicture = and(eq(appearance.pictureId, pictureId), eq(appearance.gone, false));
   const rows = await db
     .select({ appearance, page: { path: page.path, title: page.title, lang: page.lang } })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(eq(appearance.pictureId, pictureId), eq(appearance.gone, false)))
-    .orderBy(page.path, appearance.position);
+    .where(ofPicture)
+    .orderBy(sql`${appearance.id} = ${placeId ?? 0} desc`, sql`${appearance.state} <> 'unsaid'`, page.path, appearance.position)
+    .limit(PLACES_SHOWN);
   if (rows.length === 0) return null;
-  const findings = await db.select().from(finding).where(eq(finding.pictureId, pictureId)).orderBy(finding.id);
+  const [{ total } = { total: 0 }] = await db
+    .select({ total: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(ofPicture);
+  const ids = rows.map((r) => r.appearance.id);
+  const findings = await db.select().from(finding).where(inArray(finding.appearanceId, ids)).orderBy(finding.id);
   const history = await db
-    .select({ wording })
+    .select()
     .from(wording)
-    .innerJoin(appearance, eq(appearance.id, wording.appearanceId))
-    .where(eq(appearance.pictureId, pictureId))
+    .where(inArray(wording.appearanceId, ids))
     .orderBy(desc(wording.id));
   const sources = await db
     .select({ address: pictureSource.address })
@@ -73,19 +53,21 @@ export async function deskPicture(c: Collection, pictureId: number, placeId: num
     purposeSettled: a.purposeSettled,
     evidence: a.evidence,
     worded: a.words !== null,
+    waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings
       .filter((f) => f.appearanceId === a.id)
-      .map(({ rule, outcome, message }) => ({ rule, outcome, message })),
+      .map(({ rule, outcome, message, mends }) => ({ rule, outcome, message, mends })),
     history: history
-      .filter(({ wording: w }) => w.appearanceId === a.id)
-      .map(({ wording: w }) => ({ ...w, at: w.at.toISOString() })),
+      .filter((w) => w.appearanceId === a.id)
+      .map(({ id, text, by, state, act, at }) => ({ id, text, by, state, act, at: at.toISOString() })),
   }));
-  const shown = places.find((p) => p.id === placeId) ?? places.find((p) => p.state === 'unsaid') ?? places[0]!;
+  const shown = places[0]!;
   return {
     picture: { ...toPicture(row), colours: row.colours, unread: row.unread, thumb: row.thumb },
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
-    places: [shown, ...places.filter((p) => p !== shown)],
+    places,
+    placesTotal: total,
     draft: await draftFor(db, shown.id),
     style: c.style,
   };

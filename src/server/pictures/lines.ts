@@ -1,62 +1,8 @@
 import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
-import { z } from 'zod';
-import type { Appearance, State } from '@/core/appearance';
-import { OUTCOMES, type Mend, type Outcome } from '@/core/rules/rule';
-import { database } from '../db/database';
+import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
+import type { Appearance } from '@/core/appearance';
+import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
-
-/** What the Galley shows, as its address says it. */
-export const GalleyView = z.object({
-  state: z.enum(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft']).catch('all'),
-  rule: z.string().max(40).catch('any'),
-  q: z.string().trim().max(200).catch(''),
-  sort: z.enum(['reach', 'weight', 'length', 'place']).catch('reach'),
-});
-export type GalleyView = z.infer<typeof GalleyView>;
-
-export interface LineNote {
-  rule: string;
-  outcome: Outcome;
-  message: string;
-  appearanceId: number;
-  span: { start: number; end: number } | null;
-  mends: Mend[];
-}
-
-/** One line of the Galley: a picture with the words of the appearance that stands for it. */
-export interface Line {
-  id: number;
-  /** Where it can be shown from; null for what shows no file. */
-  thumb: string | null;
-  name: string;
-  type: string | null;
-  bytes: number | null;
-  width: number | null;
-  height: number | null;
-  reach: number;
-  appearances: number;
-  said: number;
-  silent: number;
-  unsaid: number;
-  drafts: number;
-  /** The appearance that the line shows. */
-  appearanceId: number;
-  appearanceIds: number[];
-  state: State;
-  heard: string;
-  lang: string | null;
-  purpose: string;
-  page: string;
-  region: string | null;
-  worded: boolean;
-  draft: string | null;
-  notes: LineNote[];
-}
-
-export interface Lines {
-  total: number;
-  lines: Line[];
-}
 
 function conditions(collectionId: string, view: GalleyView): SQL {
   const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
@@ -71,17 +17,23 @@ function conditions(collectionId: string, view: GalleyView): SQL {
   return and(...parts)!;
 }
 
-function order(view: GalleyView): SQL[] {
+/** What a view is sorted by, greatest first (the place: least first); ties by id. */
+function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
   switch (view.sort) {
     case 'reach':
-      return [desc(picture.reach), asc(picture.id)];
+      return { key: sql`${picture.reach}`, descending: true };
     case 'weight':
-      return [sql`${picture.bytes} desc nulls last`, asc(picture.id)];
+      return { key: sql`coalesce(${picture.bytes}, 0)`, descending: true };
     case 'length':
-      return [desc(picture.length), asc(picture.id)];
+      return { key: sql`${picture.length}`, descending: true };
     case 'place':
-      return [asc(picture.id)];
+      return { key: sql`${picture.id}`, descending: false };
   }
+}
+
+function order(view: GalleyView, backwards = false): SQL[] {
+  const { key, descending } = sortKey(view);
+  return [descending === backwards ? sql`${key} asc` : sql`${key} desc`, backwards ? desc(picture.id) : asc(picture.id)];
 }
 
 /** A window of the Galley's lines. */
@@ -104,30 +56,104 @@ export async function galleyLines(
   return { total: count!.n, lines: await toLines(rows, view) };
 }
 
-/** The ids of all pictures a view shows, in its order: what the Desk steps through. */
-export async function galleyOrder(collectionId: string, view: GalleyView): Promise<number[]> {
+/**
+ * Where a picture stands among those that a view shows. A picture that the view shows no more, because it
+ * has words by now, keeps its place, so that stepping on goes on from there.
+ */
+export async function queueAt(collectionId: string, view: GalleyView, pictureId: number): Promise<Queue> {
   const db = await database();
-  const rows = await db
+  const where = conditions(collectionId, view);
+  const { key, descending } = sortKey(view);
+  const own = sql`(select ${key} from ${picture} where ${picture.id} = ${pictureId})`;
+  const beyond = (later: boolean) => {
+    const compare = descending === later ? sql.raw('<') : sql.raw('>');
+    return sql`(${key} ${compare} ${own} or (${key} = ${own} and ${picture.id} ${sql.raw(later ? '>' : '<')} ${pictureId}))`;
+  };
+  const neighbour = async (later: boolean) => {
+    const [row] = await db
+      .select({ id: picture.id })
+      .from(picture)
+      .where(and(where, beyond(later)))
+      .orderBy(...order(view, !later))
+      .limit(1);
+    return row?.id ?? null;
+  };
+  const [counts] = await db
+    .select({
+      before: sql`count(*) filter (where ${beyond(false)})`.mapWith(Number),
+      others: sql`count(*) filter (where ${picture.id} <> ${pictureId})`.mapWith(Number),
+    })
+    .from(picture)
+    .where(where);
+  return {
+    position: counts!.before + 1,
+    total: counts!.others + 1,
+    previous: await neighbour(false),
+    next: await neighbour(true),
+  };
+}
+
+/** The first picture that a view shows; null when it shows none. */
+export async function firstOf(collectionId: string, view: GalleyView): Promise<number | null> {
+  const db = await database();
+  const [row] = await db
     .select({ id: picture.id })
     .from(picture)
     .where(conditions(collectionId, view))
-    .orderBy(...order(view));
-  return rows.map((r) => r.id);
-}
-
-export async function linesOf(ids: readonly number[]): Promise<Line[]> {
-  const db = await database();
-  if (ids.length === 0) return [];
-  return toLines(await db.select().from(picture).where(inArray(picture.id, [...ids])), GalleyView.parse({}));
+    .orderBy(...order(view))
+    .limit(1);
+  return row?.id ?? null;
 }
 
 async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView): Promise<Line[]> {
   if (rows.length === 0) return [];
   const db = await database();
   const ids = rows.map((r) => r.id);
-  const notes = await db.select().from(finding).where(inArray(finding.pictureId, ids)).orderBy(finding.id);
-  const places = await db
-    .select({
+  const shown = await shownAppearances(db, ids, view);
+  const notes = await notesOf(db, ids, [...shown.values()].map((a) => a.id));
+  const drafts = await db
+    .selectDistinctOn([appearance.pictureId], { pictureId: appearance.pictureId, text: wording.text })
+    .from(wording)
+    .innerJoin(appearance, eq(appearance.id, wording.appearanceId))
+    .where(and(inArray(appearance.pictureId, ids), eq(appearance.gone, false), eq(wording.state, 'draft')))
+    .orderBy(appearance.pictureId, desc(wording.id));
+  const draftOf = new Map(drafts.map((d) => [d.pictureId, d.text]));
+  return rows.flatMap((p) => {
+    const a = shown.get(p.id);
+    if (!a) return [];
+    return [
+      {
+        id: p.id,
+        thumb: p.thumb,
+        name: nameOf(p, a.reading),
+        type: p.type,
+        bytes: p.bytes,
+        width: p.width,
+        height: p.height,
+        broken: p.broken,
+        reach: p.reach,
+        appearances: p.appearances,
+        unsaid: p.unsaid,
+        appearanceId: a.id,
+        state: a.state,
+        heard: heard(a.reading, a.words),
+        lang: a.reading.lang ?? a.lang,
+        purpose: a.purpose,
+        page: a.page || a.path,
+        worded: a.words !== null,
+        draft: draftOf.get(p.id) ?? null,
+        notes: notes.filter((n) => n.pictureId === p.id).map((n) => toNote(n, a.id)),
+      },
+    ];
+  });
+}
+
+/** The appearance that stands for each picture: one that the view asks for, then the worst, then the first. */
+async function shownAppearances(db: Queryable, pictureIds: readonly number[], view: GalleyView) {
+  const worst = sql`(select min(case when rule = ${view.rule} then -1 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end)
+    from ${finding} f where f.appearance_id = ${appearance.id})`;
+  const rows = await db
+    .selectDistinctOn([appearance.pictureId], {
       id: appearance.id,
       pictureId: appearance.pictureId,
       reading: appearance.reading,
@@ -140,70 +166,56 @@ async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView):
     })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(inArray(appearance.pictureId, ids), eq(appearance.gone, false)))
-    .orderBy(page.path, appearance.position);
-  const drafts = await db
-    .select({ appearanceId: wording.appearanceId, text: wording.text })
-    .from(wording)
-    .innerJoin(appearance, eq(appearance.id, wording.appearanceId))
-    .where(and(inArray(appearance.pictureId, ids), eq(wording.state, 'draft')));
-
-  return rows.flatMap((p) => {
-    const own = places.filter((a) => a.pictureId === p.id);
-    const ownNotes = notes
-      .filter((n) => n.pictureId === p.id)
-      .sort((a, b) => OUTCOMES.indexOf(a.outcome) - OUTCOMES.indexOf(b.outcome));
-    // The line shows the place that most needs words: one that the view asks for, then the worst.
-    const wanted = ownNotes.find((n) => n.rule === view.rule) ?? ownNotes[0];
-    const shown =
-      (view.state === 'unsaid' || !wanted ? own.find((a) => a.state === 'unsaid') : undefined) ??
-      own.find((a) => a.id === wanted?.appearanceId) ??
-      own[0];
-    if (!shown) return [];
-    const draft = drafts.find((d) => own.some((a) => a.id === d.appearanceId))?.text ?? null;
-    return [
-      {
-        id: p.id,
-        thumb: p.thumb,
-        name: nameOf(p, shown.reading),
-        type: p.type,
-        bytes: p.bytes,
-        width: p.width,
-        height: p.height,
-        reach: p.reach,
-        appearances: p.appearances,
-        said: p.said,
-        silent: p.silent,
-        unsaid: p.unsaid,
-        drafts: p.drafts,
-        appearanceId: shown.id,
-        appearanceIds: own.map((a) => a.id),
-        state: shown.state,
-        heard: heard(shown.reading, shown.words),
-        lang: shown.reading.lang ?? shown.lang,
-        purpose: shown.purpose,
-        page: shown.page || shown.path,
-        region: shown.reading.region,
-        worded: shown.words !== null,
-        draft,
-        notes: distinctNotes(ownNotes, shown.id),
-      },
-    ];
-  });
+    .where(and(inArray(appearance.pictureId, [...pictureIds]), eq(appearance.gone, false)))
+    .orderBy(
+      appearance.pictureId,
+      ...(view.state === 'unsaid' ? [sql`${appearance.state} <> 'unsaid'`] : []),
+      sql`${worst} nulls last`,
+      page.path,
+      appearance.position,
+    );
+  return new Map(rows.map((r) => [r.pictureId, r]));
 }
 
-/** One note for each rule: the shown appearance's, else the first. */
-function distinctNotes(notes: (typeof finding.$inferSelect)[], shown: number): LineNote[] {
-  const byRule = new Map<string, (typeof notes)[number]>();
-  for (const n of notes) if (!byRule.has(n.rule) || n.appearanceId === shown) byRule.set(n.rule, n);
-  return [...byRule.values()].map((n) => ({
-    rule: n.rule,
-    outcome: n.outcome,
-    message: n.message,
-    appearanceId: n.appearanceId,
-    span: n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null,
-    mends: n.mends,
-  }));
+/** One finding for each picture and rule, the gravest first: the shown appearance's, else the first; with how many there are. */
+function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonly number[]) {
+  const places = db
+    .select({
+      pictureId: finding.pictureId,
+      rule: finding.rule,
+      n: sql`count(*)`.mapWith(Number).as('n'),
+    })
+    .from(finding)
+    .where(inArray(finding.pictureId, [...pictureIds]))
+    .groupBy(finding.pictureId, finding.rule)
+    .as('places');
+  const one = db
+    .selectDistinctOn([finding.pictureId, finding.rule])
+    .from(finding)
+    .where(inArray(finding.pictureId, [...pictureIds]))
+    .orderBy(finding.pictureId, finding.rule, sql`${inArray(finding.appearanceId, [...shownIds])} desc`, finding.id)
+    .as('one');
+  return db
+    .select({
+      pictureId: one.pictureId,
+      appearanceId: one.appearanceId,
+      rule: one.rule,
+      outcome: one.outcome,
+      message: one.message,
+      spanStart: one.spanStart,
+      spanEnd: one.spanEnd,
+      mends: one.mends,
+      places: places.n,
+    })
+    .from(one)
+    .innerJoin(places, and(eq(places.pictureId, one.pictureId), eq(places.rule, one.rule)))
+    .orderBy(sql`case ${one.outcome} when 'failed' then 0 when 'cantTell' then 1 else 2 end`, one.id);
+}
+
+function toNote(n: Awaited<ReturnType<typeof notesOf>>[number], shown: number): LineNote {
+  const { rule, outcome, message, mends, places } = n;
+  const span = n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null;
+  return { rule, outcome, message, mends, places, span };
 }
 
 /** The words as they will be heard, as written, so that spans fit. */
@@ -225,18 +237,6 @@ export function nameOf(p: { src: string | null }, reading: Appearance): string {
   } catch {
     return last;
   }
-}
-
-export interface Facets {
-  all: number;
-  doubtful: number;
-  unsaid: number;
-  said: number;
-  silent: number;
-  draft: number;
-  rules: { rule: string; pictures: number }[];
-  appearances: number;
-  pages: number;
 }
 
 /** How many pictures each choice of the Galley would show. */

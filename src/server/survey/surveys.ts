@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events';
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
+import type { SurveyProgress } from '@/contract/survey';
 import { ReaderPool } from '../analysis/reader-pool';
 import { auditAll } from '../audit/audit';
 import { collectionById, type Collection } from '../collections/collections';
@@ -12,23 +13,6 @@ import { openSource } from './open-source';
 
 const CONCURRENCY = 4;
 const SKIPPED_SHOWN = 200;
-
-export interface SurveyProgress {
-  id: number;
-  state: 'running' | 'stopped' | 'done' | 'failed';
-  phase: 'gathering' | 'auditing' | 'over';
-  message: string | null;
-  startedAt: string;
-  finishedAt: string | null;
-  pagesDone: number;
-  pagesWaiting: number;
-  pagesSkipped: number;
-  pictures: number;
-  picturesSkipped: number;
-  /** The latest first. */
-  recent: { address: string; kind: string; state: string }[];
-  skipped: { address: string; kind: string; reason: string }[];
-}
 
 interface Running {
   controller: AbortController;

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, notInArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
@@ -18,7 +18,10 @@ export interface Kept {
   by: 'person' | 'drafter';
 }
 
-/** Keeps a wording for appearances, and brings states and findings up to date. */
+/**
+ * Keeps a wording for appearances, and brings states and findings up to date. Under one act the latest call
+ * counts: appearances that it leaves out get back what they had before the act.
+ */
 export async function keepWords(kept: Kept): Promise<void> {
   const db = await database();
   const ids = [...new Set(kept.appearanceIds)];
@@ -31,7 +34,7 @@ export async function keepWords(kept: Kept): Promise<void> {
     if (known.length === 0) return;
     const replaced = await tx
       .update(wording)
-      .set({ text: kept.text, state: 'accepted', at: new Date() })
+      .set({ text: kept.text, by: kept.by, state: 'accepted', at: new Date() })
       .where(and(eq(wording.act, kept.act), eq(wording.collectionId, kept.collectionId), inArray(wording.appearanceId, known)))
       .returning({ appearanceId: wording.appearanceId });
     const there = new Set(replaced.map((r) => r.appearanceId));
@@ -41,12 +44,24 @@ export async function keepWords(kept: Kept): Promise<void> {
       await tx
         .insert(wording)
         .values(fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })));
+    const left = await tx
+      .update(wording)
+      .set({ state: 'undone' })
+      .where(
+        and(
+          eq(wording.act, act),
+          eq(wording.collectionId, collectionId),
+          eq(wording.state, 'accepted'),
+          notInArray(wording.appearanceId, known),
+        ),
+      )
+      .returning({ appearanceId: wording.appearanceId });
     // Who writes the words has read the draft.
     await tx
       .update(wording)
       .set({ state: 'refused' })
       .where(and(inArray(wording.appearanceId, known), eq(wording.state, 'draft')));
-    await apply(tx, collectionId, known);
+    await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)]);
   });
 }
 
@@ -64,6 +79,42 @@ export async function undoAct(collectionId: string, act: string): Promise<number
     return ids.length;
   });
 }
+
+/** Refuses the drafts that wait at appearances; gives back how many there were. */
+export async function refuseDrafts(collectionId: string, ids: readonly number[]): Promise<number> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .update(wording)
+      .set({ state: 'refused' })
+      .where(waitingAt(collectionId, ids))
+      .returning({ appearanceId: wording.appearanceId });
+    if (rows.length === 0) return 0;
+    const pictures = tx
+      .select({ id: appearance.pictureId })
+      .from(appearance)
+      .where(inArray(appearance.id, rows.map((r) => r.appearanceId)));
+    await refreshPictures(tx, inArray(picture.id, pictures));
+    return rows.length;
+  });
+}
+
+/** Accepts the drafts that wait at appearances, as they stand, under a new act; gives back how many there were. */
+export async function takeDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const rows = await tx
+      .update(wording)
+      .set({ state: 'accepted', act, at: new Date() })
+      .where(waitingAt(collectionId, ids))
+      .returning({ appearanceId: wording.appearanceId });
+    await apply(tx, collectionId, rows.map((r) => r.appearanceId));
+    return rows.length;
+  });
+}
+
+const waitingAt = (collectionId: string, ids: readonly number[]) =>
+  and(eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...ids]), eq(wording.state, 'draft'));
 
 /** Makes the latest accepted wording of each appearance the one that counts. */
 async function apply(tx: Queryable, collectionId: string, ids: readonly number[]): Promise<void> {

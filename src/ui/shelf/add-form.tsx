@@ -1,38 +1,86 @@
 'use client';
 
-import { useActionState, useId } from 'react';
+import { useActionState, useId, useState } from 'react';
+import { Pick } from '../primitives/pick';
+import { strings } from '../strings/en';
 
 interface Answer {
   error: string | null;
 }
+export type SurveyAction = (before: Answer, form: FormData) => Promise<Answer>;
 
-interface Props {
-  label: string;
-  placeholder: string;
-  button: string;
-  action: (before: Answer, form: FormData) => Promise<Answer>;
-}
-
-/** One way to put a collection on the shelf: a sentence with a field in it. */
-export function AddForm({ label, placeholder, button, action }: Props) {
-  const [answer, submit, pending] = useActionState(action, { error: null });
+/** One sentence that puts a site or a folder on the shelf. */
+export function AddForm({ localFolders, survey }: { localFolders: boolean; survey: SurveyAction }) {
+  const s = strings.shelf;
+  const [kind, setKind] = useState<'site' | 'folder'>('site');
+  const [where, setWhere] = useState('');
+  const [answer, submit, pending] = useActionState(survey, { error: null });
   const id = useId();
   return (
-    <form action={submit} className="flex flex-wrap items-baseline gap-3 text-[19px]">
-      <label htmlFor={id}>{label}</label>
-      <input
-        id={id}
-        name="where"
-        required
-        placeholder={placeholder}
-        aria-describedby={answer.error ? `${id}-error` : undefined}
-        className="field min-w-0 flex-1 font-code text-[16px]"
-      />
-      <button type="submit" className="button" disabled={pending}>
-        {button}
-      </button>
+    <form action={submit} className="text-[19px]">
+      <input type="hidden" name="kind" value={kind} />
+      <div className="flex flex-wrap items-baseline gap-x-2 gap-y-3">
+        <span>{s.survey}</span>
+        {localFolders ? (
+          <Pick
+            label={s.what}
+            value={kind}
+            options={[
+              { value: 'site', label: s.site },
+              { value: 'folder', label: s.folder },
+            ]}
+            onChange={(value) => setKind(value as typeof kind)}
+          />
+        ) : (
+          <span>{s.site}</span>
+        )}
+        <span>{s.at}</span>
+        <input
+          name="where"
+          required
+          value={where}
+          onChange={(e) => setWhere(e.target.value)}
+          aria-label={kind === 'site' ? s.address : s.path}
+          aria-invalid={answer.error !== null}
+          aria-describedby={answer.error ? `${id}-error` : undefined}
+          placeholder={kind === 'site' ? 'https://' : '/'}
+          inputMode={kind === 'site' ? 'url' : 'text'}
+          autoComplete="off"
+          spellCheck={false}
+          className="field min-w-0 flex-1 basis-[260px] font-code text-[17px] lg:max-w-[420px]"
+        />
+        <button type="submit" className="button" disabled={pending}>
+          {s.surveyIt}
+        </button>
+      </div>
+      {kind === 'site' && (
+        <fieldset className="mt-2 flex flex-wrap items-baseline gap-x-2 gap-y-1 text-[14px] text-ink-2">
+          <legend className="sr-only">{s.bounds}</legend>
+          <span>{s.upTo}</span>
+          <input
+            name="maxPages"
+            type="number"
+            min={1}
+            max={100000}
+            defaultValue={200}
+            aria-label={s.pagesAnd}
+            className="field w-[84px] font-code"
+          />
+          <span>{s.pagesAnd}</span>
+          <input
+            name="maxDepth"
+            type="number"
+            min={0}
+            max={100}
+            defaultValue={5}
+            aria-label={s.linksAway}
+            className="field w-[56px] font-code"
+          />
+          <span>{s.linksAway}</span>
+        </fieldset>
+      )}
       {answer.error && (
-        <p id={`${id}-error`} role="alert" className="basis-full text-[15px] text-fails">
+        <p id={`${id}-error`} role="alert" className="mt-3 text-[15px] text-fails">
           {answer.error}
         </p>
       )}

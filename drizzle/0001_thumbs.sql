@@ -1,0 +1,1 @@
+CREATE INDEX "picture_thumb_index" ON "picture" USING btree ("thumb");

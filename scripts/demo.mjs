@@ -1,0 +1,25 @@
+// `npm run demo`: Detto with the demo site on its shelf, and the stand-in content system that serves that site.
+import { spawn } from 'node:child_process';
+import { answers, build, follow, serve } from './serve.mjs';
+
+const port = process.env.DETTO_DEMO_SITE_PORT ?? '4801';
+const site = `http://127.0.0.1:${port}`;
+
+await build();
+const content = spawn(process.execPath, ['dist/demo.js', port], { stdio: ['ignore', 2, 2] });
+const { server, address } = serve({
+  DETTO_DATA: process.env.DETTO_DATA ?? 'data/demo',
+  DETTO_ALLOW_HOSTS: `127.0.0.1:${port}`,
+});
+follow(server, () => content.kill());
+await Promise.all([answers(site, content), answers(address, server)]);
+const shelf = await (await fetch(`${address}/api/collections`)).json();
+if (shelf.length === 0) {
+  const response = await fetch(`${address}/api/collections`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ kind: 'site', where: `${site}/`, name: 'Skerry Sound' }),
+  });
+  if (!response.ok) throw new Error((await response.json()).error);
+}
+process.stdout.write(`Detto is at ${address}\nThe demo site, Skerry Sound, is at ${site}\n`);

@@ -1,0 +1,16 @@
+import { beginCollection } from '@/server/collections/begin';
+import { shelf } from '@/server/collections/collections';
+import { answering } from '@/server/http/answers';
+
+export const dynamic = 'force-dynamic';
+
+export async function GET(): Promise<Response> {
+  return answering(async () => Response.json(await shelf()));
+}
+
+export async function POST(request: Request): Promise<Response> {
+  return answering(async () => {
+    const { id } = await beginCollection(await request.json());
+    return Response.json({ id }, { status: 201 });
+  });
+}

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { uploadZip } from '@/server/collections/uploads';
+import { answering, HttpError } from '@/server/http/answers';
+import { refusedRequest } from '@/server/http/own-request';
+import { startSurvey } from '@/server/survey/surveys';
+
+export const dynamic = 'force-dynamic';
+
+const Name = z.string().trim().min(1).max(120);
+
+export async function PUT(request: Request): Promise<Response> {
+  return answering(async () => {
+    const refused = refusedRequest(request.method, request.headers);
+    if (refused) throw new HttpError(421, refused);
+    const name = Name.parse(new URL(request.url).searchParams.get('name'));
+    const { id } = await uploadZip(name, request.body as never);
+    await startSurvey(id);
+    return Response.json({ id }, { status: 201 });
+  });
+}

@@ -1,0 +1,28 @@
+import { notFound } from 'next/navigation';
+import { collectionById } from '@/server/collections/collections';
+import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
+import { galleyFacets } from '@/server/pictures/lines';
+import { DeliveryView } from '@/ui/delivery/delivery-view';
+import { strings } from '@/ui/strings/en';
+import { surveyAgain } from '../../../actions';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.delivery.title };
+
+export default async function DeliveryPage({ params }: { params: Promise<{ collection: string }> }) {
+  const c = await collectionById((await params).collection);
+  if (!c) notFound();
+  const [pages, past, facets] = await Promise.all([previewDelivery(c), pastDeliveries(c.id), galleyFacets(c.id)]);
+  const now = new Date();
+  return (
+    <div className="sheet">
+      <DeliveryView
+        collection={c.id}
+        pages={pages}
+        drafts={facets.draft}
+        past={past.map((p) => ({ ...p, at: strings.when(p.at, now) }))}
+        surveyAgain={surveyAgain}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import { notFound } from 'next/navigation';
+import { GalleyView } from '@/contract/galley';
+import { collectionById } from '@/server/collections/collections';
+import { deskPicture } from '@/server/pictures/desk';
+import { queueAt } from '@/server/pictures/lines';
+import { Desk } from '@/ui/desk/desk';
+import { strings } from '@/ui/strings/en';
+import { keep, settle, undo } from '../../../../actions';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.desk.title };
+
+interface Props {
+  params: Promise<{ collection: string; picture: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export default async function DeskPage({ params, searchParams }: Props) {
+  const { collection, picture } = await params;
+  const query = await searchParams;
+  const c = await collectionById(collection);
+  const id = Number(picture);
+  if (!c || !Number.isSafeInteger(id)) notFound();
+  const view = GalleyView.parse(query);
+  const place = Number(query['place']) || null;
+  const [data, queue] = await Promise.all([deskPicture(c, id, place), queueAt(c.id, view, id)]);
+  if (!data) notFound();
+  return (
+    <Desk
+      key={`${id} ${data.places[0]!.id}`}
+      collection={c.id}
+      picture={id}
+      view={view}
+      data={data}
+      queue={queue}
+      now={new Date().toISOString()}
+      keep={keep}
+      settle={settle}
+      undo={undo}
+    />
+  );
+}

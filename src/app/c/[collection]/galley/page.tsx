@@ -1,0 +1,37 @@
+import { notFound } from 'next/navigation';
+import { RULES } from '@/core/rules';
+import { collectionById } from '@/server/collections/collections';
+import { GalleyView } from '@/contract/galley';
+import { galleyFacets, galleyLines } from '@/server/pictures/lines';
+import { Galley } from '@/ui/galley/galley';
+import { strings } from '@/ui/strings/en';
+import { answerDrafts, draft, keep } from '../../../actions';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.galley.title };
+
+const FIRST_WINDOW = 100;
+
+interface Props {
+  params: Promise<{ collection: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export default async function GalleyPage({ params, searchParams }: Props) {
+  const c = await collectionById((await params).collection);
+  if (!c) notFound();
+  const view = GalleyView.parse(await searchParams);
+  const [first, facets] = await Promise.all([galleyLines(c.id, view, 0, FIRST_WINDOW), galleyFacets(c.id)]);
+  return (
+    <Galley
+      collection={c.id}
+      view={view}
+      first={first}
+      facets={facets}
+      rules={RULES.map(({ id, title }) => ({ id, title }))}
+      keep={keep}
+      draft={draft}
+      answerDrafts={answerDrafts}
+    />
+  );
+}

@@ -1,0 +1,34 @@
+import { notFound } from 'next/navigation';
+import type { ReactNode } from 'react';
+import { collectionById, spineCounts } from '@/server/collections/collections';
+import { ActsProvider } from '@/ui/frame/acts';
+import { Spine } from '@/ui/frame/spine';
+import { strings } from '@/ui/strings/en';
+import { undo } from '../../actions';
+
+export const dynamic = 'force-dynamic';
+
+interface Props {
+  children: ReactNode;
+  params: Promise<{ collection: string }>;
+}
+
+export default async function CollectionLayout({ children, params }: Props) {
+  const c = await collectionById((await params).collection);
+  if (!c) notFound();
+  const { survey, ...counts } = await spineCounts(c.id);
+  const s = strings.spine;
+  const surveyed = !survey
+    ? s.never
+    : survey.state === 'running'
+      ? s.surveying
+      : s.surveyed(strings.when(survey.startedAt, new Date()));
+  return (
+    <ActsProvider undo={undo.bind(null, c.id)}>
+      <div className="frame">
+        <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
+        <main id="sheet">{children}</main>
+      </div>
+    </ActsProvider>
+  );
+}

@@ -1,0 +1,26 @@
+import { notFound } from 'next/navigation';
+import { ruleById } from '@/core/rules';
+import { galleyFacets } from '@/server/pictures/lines';
+import { RulePage } from '@/ui/rules/rule-page';
+
+export const dynamic = 'force-dynamic';
+
+interface Props {
+  params: Promise<{ collection: string; rule: string }>;
+}
+
+export async function generateMetadata({ params }: Props) {
+  return { title: ruleById((await params).rule)?.title };
+}
+
+export default async function RuleRoute({ params }: Props) {
+  const { collection, rule: id } = await params;
+  const rule = ruleById(id);
+  if (!rule) notFound();
+  const { rules } = await galleyFacets(collection);
+  return (
+    <div className="sheet">
+      <RulePage collection={collection} rule={rule} found={rules.find((r) => r.rule === id)?.pictures ?? 0} />
+    </div>
+  );
+}

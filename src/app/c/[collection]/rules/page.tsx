@@ -1,0 +1,21 @@
+import { RULES } from '@/core/rules';
+import { galleyFacets } from '@/server/pictures/lines';
+import { RuleList } from '@/ui/rules/rule-list';
+import { strings } from '@/ui/strings/en';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.rules.title };
+
+export default async function RulesPage({ params }: { params: Promise<{ collection: string }> }) {
+  const { collection } = await params;
+  const { rules } = await galleyFacets(collection);
+  const found = new Map(rules.map((r) => [r.rule, r.pictures]));
+  return (
+    <div className="sheet">
+      <RuleList
+        collection={collection}
+        rules={RULES.map(({ id, title, gives }) => ({ id, title, gives, found: found.get(id) ?? 0 }))}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,20 @@
+import type { Change, Refusal } from '@/core/html/patch';
+
+export interface DeliveryChange extends Change {
+  appearanceId: number;
+  pictureId: number;
+  /** What will be heard once the page is in place; null when it is not what was accepted. */
+  heard: string;
+}
+
+export interface DeliveryPage {
+  path: string;
+  title: string;
+  /** Path in the ZIP. */
+  file: string;
+  changes: DeliveryChange[];
+  /** Words that cannot be put back, with the reason. */
+  refusals: (Refusal & { appearanceId: number; pictureId: number })[];
+  /** Why the whole page is left out; null when it is delivered. */
+  leftOut: string | null;
+}

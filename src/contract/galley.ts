@@ -1,0 +1,75 @@
+import { z } from 'zod';
+import type { State } from '@/core/appearance';
+import type { Mend, Outcome } from '@/core/rules/rule';
+
+/** What the Galley shows, as its address says it. */
+export const GalleyView = z.object({
+  state: z.enum(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft']).catch('all'),
+  rule: z.string().max(40).catch('any'),
+  q: z.string().trim().max(200).catch(''),
+  sort: z.enum(['reach', 'weight', 'length', 'place']).catch('reach'),
+});
+export type GalleyView = z.infer<typeof GalleyView>;
+
+export interface LineNote {
+  rule: string;
+  outcome: Outcome;
+  message: string;
+  /** In how many of the picture's places the rule found it. */
+  places: number;
+  span: { start: number; end: number } | null;
+  mends: Mend[];
+}
+
+/** One line of the Galley: a picture with the words of the appearance that stands for it. */
+export interface Line {
+  id: number;
+  /** Where it can be shown from; null for what shows no file. */
+  thumb: string | null;
+  name: string;
+  type: string | null;
+  bytes: number | null;
+  width: number | null;
+  height: number | null;
+  /** Why it cannot be shown; null when it can. */
+  broken: string | null;
+  reach: number;
+  appearances: number;
+  unsaid: number;
+  /** The appearance that the line shows. */
+  appearanceId: number;
+  state: State;
+  heard: string;
+  lang: string | null;
+  purpose: string;
+  page: string;
+  worded: boolean;
+  draft: string | null;
+  notes: LineNote[];
+}
+
+export interface Lines {
+  total: number;
+  lines: Line[];
+}
+
+/** Where a picture stands among those that a view shows. */
+export interface Queue {
+  /** From 1. */
+  position: number;
+  total: number;
+  previous: number | null;
+  next: number | null;
+}
+
+export interface Facets {
+  all: number;
+  doubtful: number;
+  unsaid: number;
+  said: number;
+  silent: number;
+  draft: number;
+  rules: { rule: string; pictures: number }[];
+  appearances: number;
+  pages: number;
+}

@@ -1,0 +1,129 @@
+import { diffChars } from 'diff';
+import Link from 'next/link';
+import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
+import { Heard } from '../primitives/heard';
+import { strings } from '../strings/en';
+
+interface Props {
+  collection: string;
+  pages: readonly DeliveryPage[];
+  drafts: number;
+  past: readonly { id: number; at: string; pages: number; changes: number }[];
+  surveyAgain(form: FormData): Promise<void>;
+}
+
+/** Every change before it is taken, and the ways to take it. */
+export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: Props) {
+  const s = strings.delivery;
+  const delivered = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
+  const changes = delivered.reduce((sum, p) => sum + p.changes.length, 0);
+  const file = (name: string) => `/api/collections/${collection}/delivery/${name}`;
+  return (
+    <div className="max-w-[1080px]">
+      <h1 className="text-[25px] leading-[1.42] tracking-[-0.005em]">
+        {changes > 0 ? s.lead(changes, strings.pages(delivered.length)) : s.nothing}
+      </h1>
+      {pages.length === 0 && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
+      {drafts > 0 && <p className="mt-2 text-ink-2">{s.drafts(drafts)}</p>}
+      {changes > 0 && (
+        <>
+          <div className="mt-4 flex flex-wrap gap-3">
+            <a href={file('pages.zip')} download className="button no-underline">
+              {s.zip}
+            </a>
+            <a href={file('changes.diff')} download className="button quiet no-underline">
+              {s.diff}
+            </a>
+          </div>
+          <p className="mt-3 max-w-[72ch] text-[14px] text-ink-2">{s.zipAbout}</p>
+        </>
+      )}
+      {pages.map((page) => (
+        <PageChanges key={page.path} page={page} collection={collection} surveyAgain={surveyAgain} />
+      ))}
+      {past.length > 0 && (
+        <section className="mt-8" aria-labelledby="past">
+          <h2 id="past" className="rule-below text-[16px] font-bold">
+            {s.past}
+          </h2>
+          <ul className="mt-2 text-[14px] text-ink-2">
+            {past.map((p) => (
+              <li key={p.id} className="py-1">
+                {s.pastLine(p.at, p.changes, strings.pages(p.pages))}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function PageChanges({ page, collection, surveyAgain }: { page: DeliveryPage; collection: string } & Pick<Props, 'surveyAgain'>) {
+  const s = strings.delivery;
+  return (
+    <section className="mt-7">
+      <h2 className="rule-below flex flex-wrap items-baseline justify-between gap-x-4 text-[16px] font-bold">
+        <span className="break-words">{page.title || page.path}</span>
+        <span className="font-code text-[13px] font-normal break-all text-ink-2">{page.path}</span>
+      </h2>
+      {page.leftOut !== null && (
+        <div className="flex flex-wrap items-baseline gap-x-3 py-3">
+          <p>
+            <b className="text-look">{s.leftOut}</b> {page.leftOut}
+          </p>
+          <form action={surveyAgain}>
+            <input type="hidden" name="collection" value={collection} />
+            <button type="submit" className="link">
+              {s.surveyAgain}
+            </button>
+          </form>
+        </div>
+      )}
+      <ul>
+        {page.changes.map((change) => (
+          <li key={change.order} className="border-b border-hair py-3">
+            <ChangeView change={change} collection={collection} />
+          </li>
+        ))}
+        {page.refusals.map((r) => (
+          <li key={r.order} className="border-b border-hair py-3 text-[14px]">
+            <b className="text-look">{s.refused}</b> {s.line(r.line)}: {r.reason}{' '}
+            <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>{strings.galley.mends.desk}</Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function ChangeView({ change, collection }: { change: DeliveryChange; collection: string }) {
+  const s = strings.delivery;
+  const parts = diffChars(change.before, change.after);
+  return (
+    <div className="grid gap-x-5 gap-y-1 md:grid-cols-[84px_minmax(0,1fr)]">
+      <Link href={`/c/${collection}/desk/${change.pictureId}?place=${change.appearanceId}`} className="text-[13px]">
+        {s.line(change.line)}
+      </Link>
+      <div className="grid gap-1">
+        <p className="source-line">
+          <span className="sr-only">{s.before}: </span>
+          {parts.filter((p) => !p.added).map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
+        </p>
+        <p className="source-line">
+          <span className="sr-only">{s.after}: </span>
+          {parts.filter((p) => !p.removed).map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
+        </p>
+        <p className="text-[13.5px] text-ink-2">
+          {change.heard ? (
+            <>
+              {s.heard} <Heard text={change.heard} lang={null} />
+            </>
+          ) : (
+            s.willBeSilent
+          )}
+        </p>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,51 @@
+import type { GalleyView, Queue } from '@/contract/galley';
+import { strings } from '../strings/en';
+import type { SaveStatus } from './use-autosave';
+
+interface Props {
+  queue: Queue;
+  view: GalleyView;
+  name: string;
+  status: SaveStatus;
+  silent: { is: boolean; refused: boolean };
+  previous(): void;
+  next(): void;
+  makeSilent(): void;
+  keepAndGoOn(): void;
+}
+
+/** Where the picture stands in the queue, whether its words are kept, and the two acts that end it. */
+export function DeskBar({ queue, view, name, status, silent, previous, next, makeSilent, keepAndGoOn }: Props) {
+  const s = strings.desk;
+  const told = { untouched: '', unkept: s.unkept, keeping: s.keeping, kept: s.kept, problem: s.problem }[status];
+  return (
+    <header className="bar">
+      <h1 className="text-[14px] font-normal">
+        <span className="sr-only">{`${name}, `}</span>
+        <b className="text-ink">{s.position(queue.position, queue.total)}</b>{' '}
+        {s.queue(strings.galley.states[view.state], strings.galley.sorts[view.sort])}
+      </h1>
+      <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={queue.next === null}>
+        <kbd>J</kbd> {s.next}
+      </button>
+      <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={queue.previous === null}>
+        <kbd>K</kbd> {s.previous}
+      </button>
+      <span role="status" className={`ml-auto ${status === 'problem' ? 'text-fails' : ''}`}>
+        {told}
+      </span>
+      <button
+        type="button"
+        className="button quiet"
+        onClick={makeSilent}
+        disabled={silent.is || silent.refused}
+        title={silent.refused ? s.allItSays : undefined}
+      >
+        {silent.is ? s.isSilent : s.makeSilent}
+      </button>
+      <button type="button" className="button" onClick={keepAndGoOn}>
+        {s.keep}
+      </button>
+    </header>
+  );
+}

@@ -1,0 +1,204 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { DeskPicture } from '@/contract/desk';
+import type { GalleyView, Queue } from '@/contract/galley';
+import type { Target } from '@/contract/target';
+import { activeRules, auditSpot } from '@/core/audit';
+import type { Purpose } from '@/core/appearance';
+import { ruleById } from '@/core/rules';
+import type { Mend } from '@/core/rules/rule';
+import { withWords } from '@/core/wording';
+import { useActs } from '../frame/acts';
+import { useKeys } from '../primitives/keys';
+import { strings } from '../strings/en';
+import { DeskBar } from './bar';
+import { DraftView } from './draft';
+import { History } from './history';
+import { Passage } from './passage';
+import { Places } from './places';
+import { Plate } from './plate';
+import { PurposeChoice } from './purpose';
+import { useAutosave } from './use-autosave';
+import { WritingPlace } from './writing-place';
+
+interface Props {
+  collection: string;
+  picture: number;
+  view: GalleyView;
+  data: DeskPicture;
+  queue: Queue;
+  /** The server's clock, so that both draw the same dates. */
+  now: string;
+  keep(asked: { collection: string; target: Target; text: string | null; act: string; by?: 'person' | 'drafter' }): Promise<number>;
+  settle(collection: string, places: number[], purpose: string): Promise<void>;
+  undo(collection: string, act: string): Promise<void>;
+}
+
+/** One picture at a time, with all that is needed to word it. */
+export function Desk({ collection, picture, view, data, queue, now, keep, settle, undo }: Props) {
+  const router = useRouter();
+  const { did, onUndo } = useActs();
+  const shown = data.places[0]!;
+  const lang = shown.reading.lang ?? shown.page.lang;
+  const writing = useRef<HTMLTextAreaElement>(null);
+
+  const pageText = shown.state === 'said' ? shown.heard : '';
+  const autosave = useAutosave({
+    key: `${collection}/${picture}/${shown.id}`,
+    initial: { text: pageText, places: sameWords(data), by: 'person' },
+    save: async ({ text, places, by }, act) => {
+      // An emptied field says nothing yet; silence is an act of its own.
+      const target: Target =
+        places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
+      await keep({ collection, target, text: text.trim() === '' ? null : text.trim(), act, by });
+      router.refresh();
+    },
+  });
+  const { text, places, by } = autosave.value;
+
+  const findings = useMemo(() => {
+    const active = activeRules(data.style);
+    const appearance = text.trim() === '' ? shown.reading : withWords(shown.reading, text);
+    const spot = {
+      id: String(shown.id),
+      page: shown.page,
+      picture: data.picture,
+      appearance: text.trim() === '' && shown.state === 'silent' ? withWords(shown.reading, '') : appearance,
+      purpose: shown.purpose,
+      purposeSettled: shown.purposeSettled,
+    };
+    return auditSpot(spot, active);
+  }, [data, shown, text]);
+  const inSets = shown.findings.filter((f) => ruleById(f.rule)?.scope !== 'appearance');
+
+  useEffect(
+    () =>
+      onUndo(() => {
+        autosave.forget();
+        router.refresh();
+      }),
+    [onUndo, autosave, router],
+  );
+
+  const namesControl = shown.reading.control?.text === '';
+  const target: Target = places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
+  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
+
+  const goTo = async (id: number | null) => {
+    await autosave.flush();
+    router.push(id === null ? `/c/${collection}/galley?${new URLSearchParams(view)}` : deskHref(id));
+  };
+  const makeSilent = async () => {
+    if (namesControl) return;
+    const act = crypto.randomUUID();
+    autosave.forget();
+    const count = await keep({ collection, target, text: '', act });
+    autosave.reset({ text: '', places, by: 'person' });
+    did(strings.undo.silenced(strings.places(count)), act);
+    router.refresh();
+  };
+  const takeDraft = () => {
+    const draft = shown.waitingDraft ?? data.draft?.text;
+    if (!draft) return;
+    autosave.change({ text: draft, places, by: 'drafter' });
+    writing.current?.focus();
+  };
+  const apply = (mend: Mend) => {
+    if (mend.kind === 'make silent') void makeSilent();
+    else autosave.change({ text: mend.text, places, by: 'person' });
+  };
+
+  useKeys({
+    j: () => void goTo(queue.next),
+    k: () => queue.previous !== null && void goTo(queue.previous),
+    s: () => void makeSilent(),
+    t: takeDraft,
+    w: () => writing.current?.focus(),
+  });
+
+  return (
+    <div>
+      <DeskBar
+        queue={queue}
+        view={view}
+        name={data.name}
+        status={autosave.status}
+        silent={{ is: shown.state === 'silent' && text === '', refused: namesControl }}
+        previous={() => void goTo(queue.previous)}
+        next={() => void goTo(queue.next)}
+        makeSilent={() => void makeSilent()}
+        keepAndGoOn={() => void goTo(queue.next)}
+      />
+      <div className="desk">
+        <Plate collection={collection} data={data} reading={shown.reading} />
+        <section className="min-w-0">
+          <Passage place={shown} text={text} lang={lang} />
+          <PurposeChoice
+            purpose={shown.purpose}
+            settled={shown.purposeSettled}
+            evidence={shown.evidence}
+            settle={async (purpose: Purpose) => {
+              await settle(collection, [shown.id], purpose);
+              did(strings.undo.settled(strings.desk.purposes[purpose].toLowerCase()), null);
+              router.refresh();
+            }}
+          />
+          <WritingPlace
+            ref={writing}
+            text={text}
+            lang={lang}
+            reading={shown.reading}
+            limit={limitOf(data)}
+            findings={findings}
+            inSets={inSets}
+            collection={collection}
+            change={(next) => autosave.change({ text: next, places, by: 'person' })}
+            apply={apply}
+            keepAndGoOn={() => void goTo(queue.next)}
+          />
+          <div className="grid gap-x-7 gap-y-5 border-t border-hair px-4 py-3.5 text-[14px] sm:px-7 lg:grid-cols-2">
+            <Places
+              data={data}
+              chosen={places}
+              href={(id) => `${deskHref(picture)}&place=${id}`}
+              choose={(next) => autosave.change({ text, places: next, by })}
+            />
+            <DraftView place={shown} draft={data.draft} lang={lang} take={takeDraft} />
+          </div>
+          <History
+            place={shown}
+            lang={lang}
+            now={now}
+            undo={async (act) => {
+              autosave.forget();
+              await undo(collection, act);
+              did(strings.undo.done, null);
+              router.refresh();
+            }}
+          />
+        </section>
+      </div>
+    </div>
+  );
+}
+
+/** The places that words for the shown one are for as well: the same purpose and target, unsaid or saying the same. */
+function sameWords({ places }: DeskPicture): ReadonlySet<number> {
+  const shown = places[0]!;
+  const alike = places.filter(
+    (p) =>
+      p.purpose === shown.purpose &&
+      (p.reading.lang ?? p.page.lang) === (shown.reading.lang ?? shown.page.lang) &&
+      (p.reading.control?.href ?? null) === (shown.reading.control?.href ?? null) &&
+      p.state === shown.state &&
+      p.heard === shown.heard,
+  );
+  return new Set(alike.map((p) => p.id));
+}
+
+function limitOf({ style }: DeskPicture): number {
+  const overlong = activeRules(style).find(({ rule }) => rule.id === 'overlong');
+  return (overlong?.parameters as { limit: number } | undefined)?.limit ?? 100;
+}

@@ -1,0 +1,49 @@
+import type { DeskPlace } from '@/contract/desk';
+import { writtenWords } from '@/core/wording';
+import { Heard } from '../primitives/heard';
+import { strings } from '../strings/en';
+
+interface Props {
+  place: DeskPlace;
+  lang: string | null;
+  now: string;
+  undo(act: string): Promise<void>;
+}
+
+/** Every text that this place was given, by whom, and what became of it; the page's own last. */
+export function History({ place, lang, now, undo }: Props) {
+  const s = strings.desk;
+  const found = writtenWords(place.reading);
+  const latest = place.history.find((w) => w.state === 'accepted')?.id;
+  return (
+    <section aria-labelledby="history" className="border-t border-hair px-4 py-3.5 text-[14px] text-ink-2 sm:px-7">
+      <h2 id="history" className="mb-2 text-[13px] font-bold text-ink">
+        {s.history}
+      </h2>
+      <ul className="grid gap-1">
+        {place.history.map((w) => (
+          <li key={w.id}>
+            {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter'][w.state as 'accepted']}:{' '}
+            <Said text={w.text} lang={lang} />
+            {w.id === latest && (
+              <>
+                {' '}
+                <button type="button" className="link" onClick={() => void undo(w.act)}>
+                  {s.undoThis}
+                </button>
+              </>
+            )}
+          </li>
+        ))}
+        <li>
+          {s.asFound}: {found === null ? strings.nothingSaid : <Said text={found} lang={lang} />}
+        </li>
+      </ul>
+    </section>
+  );
+}
+
+function Said({ text, lang }: { text: string | null; lang: string | null }) {
+  if (text === null) return <>{strings.desk.givenBack}</>;
+  return text === '' ? <>{strings.desk.silenced}</> : <Heard text={text} lang={lang} />;
+}

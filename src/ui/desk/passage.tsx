@@ -1,0 +1,33 @@
+import type { DeskPlace } from '@/contract/desk';
+import { strings } from '../strings/en';
+
+/** The passage as it reads, with the words standing in it as they will be heard. */
+export function Passage({ place, text, lang }: { place: DeskPlace; text: string; lang: string | null }) {
+  const s = strings.desk;
+  const { reading } = place;
+  const silent = text.trim() === '' && place.state === 'silent';
+  const words = text.trim();
+  const here = silent
+    ? s.silent
+    : words === ''
+      ? s.nothing
+      : reading.control?.text === ''
+        ? s.saidControl(reading.control.kind, words)
+        : s.said(words);
+  const path = [place.page.title || place.page.path, ...reading.headings];
+  return (
+    <section aria-label={s.passage} className="border-b border-hair px-4 pt-4 pb-3.5 sm:px-7">
+      <p className="mb-1.5 text-[13px] break-words text-ink-2">{[...new Set(path)].join(' › ')}</p>
+      <p lang={lang ?? undefined} dir="auto" className="font-heard text-[16.5px] leading-[1.55] text-ink-2">
+        {reading.before}{' '}
+        <span className={`bg-wash px-1 py-px text-ink ${silent || words === '' ? 'italic' : ''}`}>{here}</span>{' '}
+        {reading.after}
+      </p>
+      {reading.caption && (
+        <p className="mt-1 font-heard text-[15px] text-ink-2 italic" lang={lang ?? undefined}>
+          {reading.caption}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,192 @@
+'use client';
+
+import { useWindowVirtualizer } from '@tanstack/react-virtual';
+import { useRouter } from 'next/navigation';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { Facets, GalleyView, Line, Lines } from '@/contract/galley';
+import type { Target } from '@/contract/target';
+import { useActs } from '../frame/acts';
+import { useKeys } from '../primitives/keys';
+import { strings } from '../strings/en';
+import { GalleyLine, type LineActs } from './line';
+import { Sentence } from './sentence';
+import { useLines } from './use-lines';
+
+export interface GalleyActions {
+  keep(asked: { collection: string; target: Target; text: string | null; act: string; by?: 'person' | 'drafter' }): Promise<number>;
+  draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
+  answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number>;
+}
+
+interface Props extends GalleyActions {
+  collection: string;
+  view: GalleyView;
+  first: Lines;
+  facets: Facets;
+  rules: readonly { id: string; title: string }[];
+}
+
+const LINE_HEIGHT = 113;
+const newAct = () => crypto.randomUUID();
+
+/** The pictures of a collection as lines of a galley proof. */
+export function Galley({ collection, view, first, facets, rules, keep, draft, answerDrafts }: Props) {
+  const s = strings.galley;
+  const router = useRouter();
+  const { did, onUndo } = useActs();
+  const { total, lines, need, reload } = useLines(collection, view, first);
+  const [current, setCurrent] = useState(0);
+  const [editing, setEditing] = useState<number | null>(null);
+  const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
+  const list = useRef<HTMLDivElement>(null);
+  const [top, setTop] = useState(0);
+  const virtual = useWindowVirtualizer({
+    count: total,
+    estimateSize: () => LINE_HEIGHT,
+    overscan: 6,
+    scrollMargin: top,
+  });
+  const rows = virtual.getVirtualItems();
+  const from = rows[0]?.index ?? 0;
+  const to = rows.at(-1)?.index ?? 0;
+
+  useEffect(() => setTop(list.current?.offsetTop ?? 0), []);
+  useEffect(() => need(from, to), [from, to, need]);
+
+  const redraw = useCallback(async () => {
+    await reload(from, to);
+    router.refresh();
+  }, [reload, from, to, router]);
+  useEffect(() => onUndo(() => void redraw()), [onUndo, redraw]);
+
+  /** Performs an act on some lines, tells it and draws them anew. */
+  const perform = useCallback(
+    async (work: (act: string) => Promise<string>) => {
+      const act = newAct();
+      try {
+        did(await work(act), act);
+        setPicked(new Set());
+      } catch {
+        did(strings.failed, null);
+      }
+      await redraw();
+    },
+    [did, redraw],
+  );
+
+  const say = (target: Target, text: string) =>
+    perform(async (act) => {
+      const places = strings.places(await keep({ collection, target, text, act }));
+      return text === '' ? strings.undo.silenced(places) : strings.undo.worded(places);
+    });
+  const draftFor = (target: Target) =>
+    perform(async (act) => {
+      const { drafted, of } = await draft(collection, target, act);
+      return strings.undo.drafted(drafted, of);
+    });
+  const all = (line: Line): Target => ({ kind: 'pictures', pictures: [line.id] });
+  const acts: LineActs = {
+    say,
+    draft: (line) => void draftFor(all(line)),
+    take: (line) => void perform(async (act) => strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'take', act)))),
+    refuse: (line) =>
+      void perform(async (act) => {
+        await answerDrafts(collection, all(line), 'refuse', act);
+        return strings.undo.refused;
+      }),
+    edit: setEditing,
+    pick: (line) =>
+      setPicked((before) => {
+        const after = new Set(before);
+        if (!after.delete(line.id)) after.add(line.id);
+        return after;
+      }),
+  };
+
+  const go = (index: number) => {
+    const next = Math.max(0, Math.min(total - 1, index));
+    setCurrent(next);
+    virtual.scrollToIndex(next, { align: 'auto' });
+    requestAnimationFrame(() => list.current?.querySelector<HTMLElement>(`[data-line="${next}"] .words`)?.focus());
+  };
+  const line = lines.get(current);
+  useKeys({
+    j: () => go(current + 1),
+    k: () => go(current - 1),
+    e: () => line && setEditing(line.id),
+    s: () => line && void say(all(line), ''),
+    d: () => line && acts.draft(line),
+    x: () => line && acts.pick(line),
+  });
+
+  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
+  const picks: Target = { kind: 'pictures', pictures: [...picked] };
+  return (
+    <div>
+      <Sentence collection={collection} view={view} facets={facets} rules={rules} total={total} />
+      {picked.size > 0 && (
+        <div className="bar sticky top-0 z-10 bg-paper">
+          <b className="text-ink">{s.picked(picked.size)}</b>
+          <button type="button" className="link" onClick={() => void say(picks, '')}>
+            {s.silence}
+          </button>
+          <button type="button" className="link" onClick={() => void draftFor(picks)}>
+            {s.draftAll}
+          </button>
+          <button type="button" className="link" onClick={() => setPicked(new Set())}>
+            {s.unpick}
+          </button>
+        </div>
+      )}
+      <div ref={list} role="list" aria-label={s.title} className="relative bg-sheet" style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}>
+        {total === 0 && <Nothing view={view} all={facets.all} collection={collection} />}
+        {rows.map((row) => {
+          const own = lines.get(row.index);
+          return (
+            <div
+              key={row.index}
+              role="listitem"
+              aria-posinset={row.index + 1}
+              aria-setsize={total}
+              data-index={row.index}
+              data-line={row.index}
+              ref={virtual.measureElement}
+              className="absolute top-0 left-0 w-full"
+              style={{ transform: `translateY(${row.start - top}px)` }}
+              onFocus={() => setCurrent(row.index)}
+            >
+              {own ? (
+                <GalleyLine
+                  line={own}
+                  position={row.index + 1}
+                  current={row.index === current}
+                  picked={picked.has(own.id)}
+                  editing={editing === own.id}
+                  desk={deskHref(own.id)}
+                  collection={collection}
+                  acts={acts}
+                />
+              ) : (
+                <div className="line">
+                  <span className="col-span-2" />
+                  <p className="p-4 text-ink-2">{s.loading}</p>
+                </div>
+              )}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+function Nothing({ view, all, collection }: { view: GalleyView; all: number; collection: string }) {
+  const s = strings.galley;
+  const narrowed = view.state !== 'all' || view.rule !== 'any' || view.q !== '';
+  return (
+    <p className="px-7 py-10 text-[17px] text-ink-2">
+      {all === 0 ? s.nothingYet : s.none}{' '}
+      {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}
+    </p>
+  );
+}

@@ -1,0 +1,191 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import type { Line, LineNote } from '@/contract/galley';
+import type { Target } from '@/contract/target';
+import { Heard } from '../primitives/heard';
+import { StateWord } from '../primitives/mark';
+import { Note } from '../primitives/note';
+import { strings } from '../strings/en';
+
+export interface LineActs {
+  say(target: Target, text: string): Promise<void>;
+  draft(line: Line): void;
+  take(line: Line): void;
+  refuse(line: Line): void;
+  edit(picture: number | null): void;
+  pick(line: Line): void;
+}
+
+interface Props {
+  line: Line;
+  position: number;
+  current: boolean;
+  picked: boolean;
+  editing: boolean;
+  desk: string;
+  collection: string;
+  acts: LineActs;
+}
+
+/** One picture: its number, its thumbnail, the words as they will be heard, and the notes in the margin. */
+export function GalleyLine({ line, position, current, picked, editing, desk, collection, acts }: Props) {
+  const s = strings.galley;
+  return (
+    <article className="line" data-current={current} aria-label={s.lineLabel(position, line.name)}>
+      <div className="pt-4 pl-3 sm:pl-[18px]">
+        <span className="block font-code text-[13px] text-ink-2">{position}</span>
+        <label className="-ml-1 flex size-6 items-center justify-center">
+          <span className="sr-only">{s.pick(line.name)}</span>
+          <input type="checkbox" checked={picked} onChange={() => acts.pick(line)} />
+        </label>
+      </div>
+      <Thumb line={line} />
+      <div className="min-w-0 py-3 pr-6 pl-2">
+        {editing ? <EditWords line={line} acts={acts} /> : <Words line={line} desk={desk} />}
+        <p className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-0.5 text-[13px] text-ink-2">
+          <StateWord state={line.draft !== null ? 'draft' : line.state} />
+          <span>{line.purpose}</span>
+          <span>
+            on <b className="font-semibold text-ink">{strings.pages(line.reach)}</b>
+          </span>
+          {line.unsaid > 0 && line.state !== 'unsaid' && <span>{s.alsoUnsaid(line.unsaid)}</span>}
+          <span className="break-all">{line.name}</span>
+          {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
+          {line.worded && <span className="text-said">{s.worded}</span>}
+        </p>
+        {line.draft !== null && (
+          <p className="mt-2 text-[13.5px]">
+            <span className="text-ink-2">{s.draftWaits}: </span>
+            <span className="text-[16px]">
+              <Heard text={line.draft} lang={line.lang} />
+            </span>{' '}
+            <span className="mends">
+              <button type="button" className="link" onClick={() => acts.take(line)}>
+                {s.mends.take}
+              </button>{' '}
+              <button type="button" className="link" onClick={() => acts.refuse(line)}>
+                {s.mends.refuse}
+              </button>
+            </span>
+          </p>
+        )}
+      </div>
+      <div className="margin">
+        {line.notes.map((note) => (
+          <LineNoteView key={note.rule} note={note} line={line} collection={collection} acts={acts} />
+        ))}
+      </div>
+    </article>
+  );
+}
+
+function Thumb({ line }: { line: Line }) {
+  const box = 'plate block h-[88px] w-[118px] max-w-full';
+  return (
+    <div className="py-3">
+      {line.thumb ? (
+        // The words for it stand beside it, and are what is being worked on.
+        // eslint-disable-next-line @next/next/no-img-element
+        <img src={`/thumb/${line.thumb}`} alt="" width={118} height={88} loading="lazy" className={box} />
+      ) : (
+        <div className={`${box} flex items-center justify-center p-2 text-center text-[13px] !bg-sheet text-ink-2`}>
+          {line.broken ? strings.galley.broken : line.name}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Words({ line, desk }: { line: Line; desk: string }) {
+  const spans = line.notes.flatMap((n) => (n.span ? [{ ...n.span, outcome: n.outcome }] : []));
+  return (
+    <p className="text-[18px] leading-[1.45]">
+      <Link href={desk} prefetch={false} className="words text-ink no-underline hover:underline hover:decoration-hair-2">
+        {line.heard ? (
+          <Heard text={line.heard} lang={line.lang} spans={spans} />
+        ) : (
+          <span className="font-heard text-ink-2 italic">
+            {line.state === 'silent' ? strings.silentHere : strings.nothingSaid}
+          </span>
+        )}
+      </Link>
+    </p>
+  );
+}
+
+function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
+  const s = strings.galley;
+  const [text, setText] = useState(line.draft ?? line.heard);
+  const close = () => acts.edit(null);
+  const keep = () => {
+    close();
+    if (text.trim() !== '' && text !== line.heard) void acts.say({ kind: 'pictures', pictures: [line.id] }, text.trim());
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        keep();
+      }}
+    >
+      <textarea
+        autoFocus
+        rows={2}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onKeyDown={(e) => {
+          if (e.key === 'Escape') close();
+          if (e.key === 'Enter' && !e.shiftKey) {
+            e.preventDefault();
+            keep();
+          }
+        }}
+        aria-label={s.editing(line.name)}
+        lang={line.lang ?? undefined}
+        dir="auto"
+        className="block w-full resize-none border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
+      />
+      <p className="mends mt-1 text-[13.5px]">
+        <button type="submit" className="link">
+          {s.keep}
+          {line.appearances > 1 && ` ${s.everywhere(line.appearances)}`}
+        </button>{' '}
+        <button type="button" className="link" onClick={close}>
+          {s.cancel}
+        </button>
+      </p>
+    </form>
+  );
+}
+
+function LineNoteView({ note, line, collection, acts }: { note: LineNote; line: Line; collection: string; acts: LineActs }) {
+  const s = strings.galley;
+  const target: Target = { kind: 'noted', picture: line.id, rule: note.rule };
+  const wordless = note.outcome === 'failed' && note.mends.length === 0 && line.draft === null && !line.broken;
+  return (
+    <Note outcome={note.outcome} message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}>
+      {note.mends.map((mend) =>
+        mend.kind === 'make silent' ? (
+          <button key={mend.kind} type="button" className="link" onClick={() => void acts.say(target, '')}>
+            {s.mends.silent}
+          </button>
+        ) : (
+          <button key={mend.text} type="button" className="link text-left" onClick={() => void acts.say(target, mend.text)}>
+            {s.mends.use(mend.text.length > 60 ? `${mend.text.slice(0, 59)}…` : mend.text)}
+          </button>
+        ),
+      )}{' '}
+      {wordless && (
+        <button type="button" className="link" onClick={() => acts.draft(line)}>
+          {s.mends.draft}
+        </button>
+      )}{' '}
+      <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
+        {s.why}
+        <span className="sr-only"> {note.rule}</span>
+      </Link>
+    </Note>
+  );
+}

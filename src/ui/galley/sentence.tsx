@@ -1,0 +1,92 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useEffect, useState } from 'react';
+import type { Facets, GalleyView } from '@/contract/galley';
+import { Pick } from '../primitives/pick';
+import { strings } from '../strings/en';
+
+const TYPING_MS = 250;
+
+interface Props {
+  collection: string;
+  view: GalleyView;
+  facets: Facets;
+  rules: readonly { id: string; title: string }[];
+  total: number;
+}
+
+/** The sentence that says what the Galley shows; its underlined parts are the choices. */
+export function Sentence({ collection, view, facets, rules, total }: Props) {
+  const s = strings.galley;
+  const router = useRouter();
+  const [q, setQ] = useState(view.q);
+  const show = (changed: Partial<GalleyView>) =>
+    router.replace(`/c/${collection}/galley?${new URLSearchParams({ ...view, ...changed })}`, { scroll: false });
+
+  useEffect(() => {
+    if (q === view.q) return;
+    const timer = setTimeout(() => show({ q }), TYPING_MS);
+    return () => clearTimeout(timer);
+    // Only typing sets the clock; a new view arrives with the words it was asked for.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [q]);
+
+  const found = new Map(facets.rules.map((r) => [r.rule, r.pictures]));
+  return (
+    <header className="border-b border-hair px-4 pt-4 pb-3 sm:px-7">
+      <h1 className="sr-only">{s.title}</h1>
+      <div className="flex flex-wrap items-baseline gap-x-1.5 text-[21px] leading-normal">
+        <span>{s.pictures}</span>
+        <span className="whitespace-nowrap">
+          <Pick
+            label={s.state}
+            value={view.state}
+            options={(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft'] as const).map((value) => ({
+              value,
+              label: s.states[value],
+              count: facets[value],
+            }))}
+            onChange={(value) => show({ state: value as GalleyView['state'] })}
+          />
+          ,
+        </span>
+        <span>{s.with}</span>
+        <span className="whitespace-nowrap">
+          <Pick
+            label={s.rule}
+            value={view.rule}
+            options={[
+              { value: 'any', label: s.anyNote },
+              ...rules
+                .filter((r) => found.has(r.id) || r.id === view.rule)
+                .map((r) => ({ value: r.id, label: `“${r.title}”`, count: found.get(r.id) ?? 0 })),
+            ]}
+            onChange={(rule) => show({ rule })}
+          />
+          ,
+        </span>
+        <Pick
+          label={s.sort}
+          value={view.sort}
+          options={(['reach', 'weight', 'length', 'place'] as const).map((value) => ({ value, label: s.sorts[value] }))}
+          onChange={(value) => show({ sort: value as GalleyView['sort'] })}
+        />
+        <label className="flex items-baseline gap-1.5">
+          <span>{s.mention}</span>
+          <input
+            type="search"
+            value={q}
+            onChange={(e) => setQ(e.target.value)}
+            aria-label={s.search}
+            placeholder={s.searchPlaceholder}
+            className="field w-[210px] text-[17px]"
+          />
+        </label>
+      </div>
+      <p className="mt-1 text-[14px] text-ink-2" role="status">
+        {s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}
+      </p>
+    </header>
+  );
+}

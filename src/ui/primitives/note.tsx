@@ -1,0 +1,29 @@
+import type { ReactNode } from 'react';
+import type { Outcome } from '@/core/rules/rule';
+import { strings } from '../strings/en';
+
+const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;
+
+/** A note in the margin: a hairline to its line, mark and word before tone, the plain words, the mends. */
+export function Note({ outcome, message, children }: { outcome: Outcome; message: string; children?: ReactNode }) {
+  return (
+    <div className={`note relative ${TONE[outcome]}`}>
+      <OutcomeMark outcome={outcome} />
+      <b>{strings.outcomes[outcome]}</b> <span className="text-ink">{message}</span>
+      {children && <span className="mends"> {children}</span>}
+    </div>
+  );
+}
+
+/** Struck through, questioned, smoothed: the proofreader's three marks of this house. */
+function OutcomeMark({ outcome }: { outcome: Outcome }) {
+  return (
+    <svg width="14" height="14" viewBox="0 0 14 14" aria-hidden="true" className="mr-1 inline align-[-2px]">
+      <g fill="none" stroke="currentColor" strokeWidth="1.7" strokeLinecap="round">
+        {outcome === 'failed' && <path d="M2 7h10M4 11.5l6-9" />}
+        {outcome === 'cantTell' && <path d="M1.5 7q5.5-6 11 0-5.5 6-11 0zM7 6.5v1" />}
+        {outcome === 'advice' && <path d="M2 9q2.5-5 5-2t5-2" />}
+      </g>
+    </svg>
+  );
+}

@@ -1,0 +1,41 @@
+'use client';
+
+import { Select } from 'radix-ui';
+
+interface Option {
+  value: string;
+  label: string;
+  /** How many pictures it would show. */
+  count?: number;
+}
+
+interface Props {
+  /** What is chosen, for those who hear it: "State". */
+  label: string;
+  value: string;
+  options: readonly Option[];
+  onChange(value: string): void;
+}
+
+/** A choice inside a sentence: its value stands as underlined words, and opens as a listbox. */
+export function Pick({ label, value, options, onChange }: Props) {
+  return (
+    <Select.Root value={value} onValueChange={onChange}>
+      <Select.Trigger className="pick" aria-label={`${label}: ${options.find((o) => o.value === value)?.label ?? value}`}>
+        <Select.Value>{options.find((o) => o.value === value)?.label ?? value}</Select.Value>
+      </Select.Trigger>
+      <Select.Portal>
+        <Select.Content position="popper" sideOffset={4} className="pick-list">
+          <Select.Viewport>
+            {options.map((o) => (
+              <Select.Item key={o.value} value={o.value} className="pick-item">
+                <Select.ItemText>{o.label}</Select.ItemText>
+                {o.count !== undefined && <span className="text-[13px] text-ink-2 tabular-nums">{o.count}</span>}
+              </Select.Item>
+            ))}
+          </Select.Viewport>
+        </Select.Content>
+      </Select.Portal>
+    </Select.Root>
+  );
+}

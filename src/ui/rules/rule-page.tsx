@@ -1,0 +1,79 @@
+import Link from 'next/link';
+import type { Example, Rule } from '@/core/rules/rule';
+import { strings } from '../strings/en';
+import { OutcomeWords } from './outcome-words';
+
+interface Props {
+  collection: string;
+  rule: Rule;
+  /** On how many pictures of this collection. */
+  found: number;
+}
+
+/** A rule's documentation: the same text, sources and examples that its tests run. */
+export function RulePage({ collection, rule, found }: Props) {
+  const s = strings.rules;
+  return (
+    <div className="max-w-[860px]">
+      <p className="text-[14px]">
+        <Link href={`/c/${collection}/rules`}>{s.allRules}</Link>
+      </p>
+      <h1 className="mt-1 text-[25px] leading-[1.3] font-bold">{rule.title}</h1>
+      <p className="mt-1 text-[14px] text-ink-2">
+        <span className="font-code">{rule.id}</span> · {s.gives} <OutcomeWords outcomes={rule.gives} />· {s.found(found)}
+        {found > 0 && (
+          <>
+            {' '}
+            · <Link href={`/c/${collection}/galley?rule=${rule.id}`}>{s.show}</Link>
+          </>
+        )}
+      </p>
+      <p className="mt-4 max-w-[66ch] text-[17px] leading-relaxed">{rule.about}</p>
+      <h2 className="rule-below mt-6 text-[16px] font-bold">{s.sources}</h2>
+      <ul className="mt-2">
+        {rule.sources.map((source) => (
+          <li key={source.name} className="py-0.5">
+            {source.url ? (
+              <a href={source.url} rel="noreferrer">
+                {source.name}
+              </a>
+            ) : (
+              source.name
+            )}
+          </li>
+        ))}
+      </ul>
+      <h2 className="rule-below mt-6 text-[16px] font-bold">{s.fails}</h2>
+      <ul>
+        {rule.examples.fails.map((e) => (
+          <li key={JSON.stringify(e.html)} className="border-b border-hair py-2.5">
+            <ExampleView example={e} />
+            <p className="mt-1 text-[14px] text-ink-2">{e.message}</p>
+          </li>
+        ))}
+      </ul>
+      <h2 className="rule-below mt-6 text-[16px] font-bold">{s.passes}</h2>
+      <ul>
+        {rule.examples.passes.map((e) => (
+          <li key={JSON.stringify(e.html)} className="border-b border-hair py-2.5">
+            <ExampleView example={e} />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function ExampleView({ example }: { example: Example }) {
+  const pages = [example.html].flat();
+  return (
+    <>
+      {pages.map((html) => (
+        <code key={html} className="source-line block" lang={example.lang}>
+          {html}
+        </code>
+      ))}
+      {pages.length > 1 && <span className="text-[13px] text-ink-2">{strings.rules.onPages}</span>}
+    </>
+  );
+}

@@ -1,0 +1,99 @@
+import { z } from 'zod';
+import { strings } from '../strings/en';
+
+export interface Dropped {
+  /** With forward slashes, from the folder that was dropped. */
+  path: string;
+  file: File;
+}
+
+const PAGE = /\.x?html?$/i;
+const WANTED = /\.(?:x?html?|css|png|jpe?g|gif|webp|avif|svg|bmp|ico|tiff?)$/i;
+const TOOL_FOLDER = /(?:^|\/)(?:node_modules|\.git|\.svn|\.hg|__MACOSX)\//;
+const AT_ONCE = 4;
+
+const Created = z.object({ id: z.string() });
+const Problem = z.object({ error: z.string() });
+
+/**
+ * What of a drop goes to Detto: one ZIP, or the pages and pictures of a folder.
+ *
+ * @throws Error in words when there is nothing in it to survey
+ */
+export function whatToSend(
+  dropped: Dropped[],
+): { kind: 'zip'; file: File } | { kind: 'folder'; name: string; files: Dropped[] } {
+  const zips = dropped.filter((d) => /\.zip$/i.test(d.path));
+  if (zips.length > 0 && dropped.length === 1) return { kind: 'zip', file: zips[0]!.file };
+  const files = dropped.filter((d) => WANTED.test(d.path) && !TOOL_FOLDER.test(d.path));
+  if (!files.some((d) => PAGE.test(d.path)))
+    throw new Error(zips.length > 0 ? strings.shelf.oneAtATime : strings.shelf.noPages);
+  const top = new Set(files.map((d) => (d.path.includes('/') ? d.path.split('/')[0]! : '')));
+  const [only] = [...top];
+  if (top.size !== 1 || !only) return { kind: 'folder', name: files[0]!.path.split('/').pop()!, files };
+  const inside = files.map((d) => ({ ...d, path: d.path.slice(only.length + 1) }));
+  return { kind: 'folder', name: only, files: inside };
+}
+
+/** All files below what was dropped, however deep. */
+export async function filesOfDrop(items: DataTransferItemList): Promise<Dropped[]> {
+  const out: Dropped[] = [];
+  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null);
+  const todo = entries.map((entry) => ({ entry, path: entry.name }));
+  while (todo.length > 0) {
+    const { entry, path } = todo.pop()!;
+    if (entry.isFile) {
+      const file = await new Promise<File>((resolve, reject) => (entry as FileSystemFileEntry).file(resolve, reject));
+      out.push({ path, file });
+      continue;
+    }
+    const reader = (entry as FileSystemDirectoryEntry).createReader();
+    // A browser gives the entries of a folder in portions, the last of which is empty.
+    for (;;) {
+      const portion = await new Promise<FileSystemEntry[]>((resolve, reject) => reader.readEntries(resolve, reject));
+      if (portion.length === 0) break;
+      todo.push(...portion.map((e) => ({ entry: e, path: `${path}/${e.name}` })));
+    }
+  }
+  return out;
+}
+
+async function ask(address: string, init: RequestInit): Promise<Response> {
+  const response = await fetch(address, init);
+  if (response.ok) return response;
+  const problem = Problem.safeParse(await response.json().catch(() => null));
+  throw new Error(problem.success ? problem.data.error : strings.failed);
+}
+
+/** @returns the id of the new collection */
+export async function sendZip(file: File, begun: () => void): Promise<string> {
+  begun();
+  const name = file.name.replace(/\.zip$/i, '');
+  const response = await ask(`/api/uploads/zip?name=${encodeURIComponent(name)}`, { method: 'PUT', body: file });
+  return Created.parse(await response.json()).id;
+}
+
+/** @returns the id of the new collection */
+export async function sendFolder(
+  { name, files }: { name: string; files: Dropped[] },
+  progress: (done: number) => void,
+): Promise<string> {
+  const { id } = Created.parse(await (await ask('/api/uploads', { method: 'POST' })).json());
+  let next = 0;
+  let done = 0;
+  progress(0);
+  const sender = async () => {
+    while (next < files.length) {
+      const { path, file } = files[next++]!;
+      await ask(`/api/uploads/${id}?path=${encodeURIComponent(path)}`, { method: 'PUT', body: file });
+      progress(++done);
+    }
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, sender));
+  const finished = await ask(`/api/uploads/${id}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name }),
+  });
+  return Created.parse(await finished.json()).id;
+}

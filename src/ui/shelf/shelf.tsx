@@ -1,0 +1,111 @@
+'use client';
+
+import Link from 'next/link';
+import { AlertDialog } from 'radix-ui';
+import { Strip } from '../primitives/strip';
+import { strings } from '../strings/en';
+import { AddForm, type SurveyAction } from './add-form';
+import { DropZone } from './drop-zone';
+
+export interface ShelfEntry {
+  id: string;
+  name: string;
+  kind: keyof typeof strings.kinds;
+  pages: number;
+  pictures: number;
+  said: number;
+  silent: number;
+  unsaid: number;
+  doubtful: number;
+  surveyed: string | null;
+  running: boolean;
+}
+
+interface Props {
+  lines: readonly ShelfEntry[];
+  localFolders: boolean;
+  survey: SurveyAction;
+  surveyAgain(form: FormData): Promise<void>;
+  takeOff(form: FormData): Promise<void>;
+}
+
+export function Shelf({ lines, localFolders, survey, surveyAgain, takeOff }: Props) {
+  const s = strings.shelf;
+  return (
+    <DropZone>
+      {(files) => (
+        <>
+          <h1 className="sr-only">{s.title}</h1>
+          <section className="mb-6 border border-hair-2 px-5 py-4" aria-label={s.surveyIt}>
+            <AddForm localFolders={localFolders} survey={survey} />
+            {files}
+          </section>
+          <h2 className="rule-below text-[20px] font-bold">{s.heading}</h2>
+          {lines.length === 0 && <p className="max-w-[60ch] py-6 text-[17px] text-ink-2">{s.empty}</p>}
+          <ul>
+            {lines.map((line) => (
+              <ShelfLine key={line.id} line={line} surveyAgain={surveyAgain} takeOff={takeOff} />
+            ))}
+          </ul>
+        </>
+      )}
+    </DropZone>
+  );
+}
+
+function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<Props, 'surveyAgain' | 'takeOff'>) {
+  const s = strings.shelf;
+  const surveyed = line.running ? strings.spine.surveying : line.surveyed && strings.spine.surveyed(line.surveyed);
+  return (
+    <li className="grid items-center gap-x-7 gap-y-3 border-b border-hair py-4 lg:grid-cols-[1fr_330px_auto]">
+      <div className="min-w-0">
+        <Link href={`/c/${line.id}`} className="text-[21px] leading-tight font-semibold break-words text-ink no-underline hover:underline">
+          {line.name}
+        </Link>
+        <p className="mt-1 text-[14px] text-ink-2">
+          {s.line(strings.kinds[line.kind], strings.pages(line.pages), strings.pictures(line.pictures))}
+          {surveyed && ` · ${surveyed}`}
+        </p>
+      </div>
+      <div>
+        <Strip said={line.said} silent={line.silent} unsaid={line.unsaid} doubtful={line.doubtful} />
+        <p className="mt-1.5 text-[13px] text-ink-2">{s.counts(line.said, line.silent, line.unsaid, line.doubtful)}</p>
+      </div>
+      <div className="flex flex-wrap gap-x-4 gap-y-1 text-[14px] lg:w-[224px]">
+        <Link href={line.running ? `/c/${line.id}/survey` : `/c/${line.id}`}>
+          {line.running ? s.watch : s.open}
+          <span className="sr-only"> {line.name}</span>
+        </Link>
+        {!line.running && (
+          <form action={surveyAgain}>
+            <input type="hidden" name="collection" value={line.id} />
+            <button type="submit" className="link">
+              {s.again}
+              <span className="sr-only"> {line.name}</span>
+            </button>
+          </form>
+        )}
+        <AlertDialog.Root>
+          <AlertDialog.Trigger className="link text-left">
+            {s.remove}
+            <span className="sr-only"> {line.name}</span>
+          </AlertDialog.Trigger>
+          <AlertDialog.Portal>
+            <AlertDialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
+            <AlertDialog.Content className="dialog">
+              <AlertDialog.Title className="text-[20px] font-bold">{s.removeTitle(line.name)}</AlertDialog.Title>
+              <AlertDialog.Description className="mt-2">{s.removeAbout}</AlertDialog.Description>
+              <form action={takeOff} className="mt-5 flex flex-wrap gap-3">
+                <input type="hidden" name="collection" value={line.id} />
+                <button type="submit" className="button">
+                  {s.remove}
+                </button>
+                <AlertDialog.Cancel className="button quiet">{s.keepIt}</AlertDialog.Cancel>
+              </form>
+            </AlertDialog.Content>
+          </AlertDialog.Portal>
+        </AlertDialog.Root>
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,226 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useEffect, useRef, useState, useTransition } from 'react';
+import type { SurveyProgress as Progress } from '@/contract/survey';
+import { strings } from '../strings/en';
+
+interface Props {
+  collection: { id: string; name: string; root: string | null };
+  progress: Progress | null;
+  stop(survey: number): Promise<void>;
+  goOn(survey: number): Promise<void>;
+  surveyAgain(form: FormData): Promise<void>;
+}
+
+/** What is being gathered, live, and the account of what was not. */
+export function SurveyView({ collection, progress: first, stop, goOn, surveyAgain }: Props) {
+  const s = strings.survey;
+  const { progress, lost, watchAgain } = useProgress(first);
+  const [pending, start] = useTransition();
+  return (
+    <div className="max-w-[1080px]">
+      <h1 className="sr-only">{`${s.title}, ${collection.name}`}</h1>
+      {progress && <Lead progress={progress} />}
+      {collection.root && (
+        <p className="mt-1 text-[14px] break-all text-ink-2">
+          {s.from} <span className="font-code">{collection.root}</span>
+        </p>
+      )}
+      {progress?.state === 'failed' && (
+        <p role="alert" className="mt-3 max-w-[70ch] text-fails">
+          {progress.message}
+        </p>
+      )}
+      {lost && (
+        <p role="status" className="mt-3 text-look">
+          {s.lost}
+        </p>
+      )}
+      <div className="mt-4 flex flex-wrap items-center gap-3">
+        {progress?.state === 'running' ? (
+          <button type="button" className="button quiet" disabled={pending} onClick={() => start(() => stop(progress.id))}>
+            {s.stop}
+          </button>
+        ) : (
+          <>
+            {progress && progress.pagesDone > 0 && (
+              <Link href={`/c/${collection.id}/galley`} className="button no-underline">
+                {s.toGalley}
+              </Link>
+            )}
+            {progress?.state === 'stopped' && (
+              <button
+                type="button"
+                className="button quiet"
+                disabled={pending}
+                onClick={() =>
+                  start(async () => {
+                    await goOn(progress.id);
+                    watchAgain();
+                  })
+                }
+              >
+                {s.goOn}
+              </button>
+            )}
+            <form action={surveyAgain}>
+              <input type="hidden" name="collection" value={collection.id} />
+              <button type="submit" className="button quiet">
+                {s.again}
+              </button>
+            </form>
+          </>
+        )}
+      </div>
+      {progress && (
+        <>
+          <Figures progress={progress} />
+          <Recent progress={progress} />
+          <Account progress={progress} />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** Follows a running survey; redraws the places of the spine when it is over. */
+function useProgress(first: Progress | null) {
+  const router = useRouter();
+  const [progress, setProgress] = useState(first);
+  const [lost, setLost] = useState(false);
+  const [round, setRound] = useState(0);
+  const id = first?.id;
+  const begun = useRef(first?.state === 'running');
+  useEffect(() => {
+    if (id === undefined || !begun.current) return;
+    const events = new EventSource(`/api/surveys/${id}/events`);
+    events.onmessage = (event) => {
+      const next = JSON.parse(String(event.data)) as Progress;
+      setLost(false);
+      setProgress(next);
+      if (next.state === 'running') return;
+      events.close();
+      router.refresh();
+    };
+    events.onerror = () => setLost(true);
+    return () => events.close();
+  }, [id, round, router]);
+  const watchAgain = () => {
+    begun.current = true;
+    setRound((r) => r + 1);
+  };
+  return { progress, lost, watchAgain };
+}
+
+function Lead({ progress: p }: { progress: Progress }) {
+  const s = strings.survey;
+  const pages = strings.pages(p.pagesDone);
+  const pictures = strings.pictures(p.pictures);
+  const sentence =
+    p.state === 'running'
+      ? p.phase === 'auditing'
+        ? s.auditing(pages, pictures)
+        : s.running(pages, pictures)
+      : p.state === 'done'
+        ? s.done(pages, pictures)
+        : p.state === 'stopped'
+          ? s.stopped(pages, strings.pages(p.pagesWaiting))
+          : s.failed;
+  return (
+    <p className="text-[25px] leading-[1.42] tracking-[-0.005em]" role="status">
+      {sentence}
+    </p>
+  );
+}
+
+function Figures({ progress: p }: { progress: Progress }) {
+  const s = strings.survey;
+  const seconds = p.finishedAt ? (Date.parse(p.finishedAt) - Date.parse(p.startedAt)) / 1000 : null;
+  const known = p.pagesDone + p.pagesWaiting;
+  return (
+    <section aria-label={s.title} className="mt-6">
+      <div
+        role="progressbar"
+        aria-label={s.read}
+        aria-valuemin={0}
+        aria-valuemax={known}
+        aria-valuenow={p.pagesDone}
+        aria-valuetext={`${strings.pages(p.pagesDone)} ${s.read}, ${strings.n(p.pagesWaiting)} ${s.waiting}`}
+        className="h-3.5 border border-ink"
+      >
+        <div className="filling-ink h-full" style={{ width: `${known === 0 ? 0 : (100 * p.pagesDone) / known}%` }} />
+      </div>
+      <dl className="mt-3 flex flex-wrap gap-x-7 gap-y-2 text-[14px] text-ink-2">
+        {(
+          [
+            [s.read, strings.pages(p.pagesDone)],
+            [s.waiting, strings.n(p.pagesWaiting)],
+            [s.skipped, strings.n(p.pagesSkipped)],
+            [s.found, strings.n(p.pictures)],
+            [s.notRead, strings.n(p.picturesSkipped)],
+          ] as const
+        ).map(([name, value]) => (
+          <div key={name} className="flex flex-row-reverse gap-1.5">
+            <dt>{name}</dt>
+            <dd className="font-bold text-ink tabular-nums">{value}</dd>
+          </div>
+        ))}
+        {seconds !== null && p.state !== 'running' && (
+          <div className="flex gap-1.5">
+            <dt className="sr-only">{s.title}</dt>
+            <dd>
+              {s.took(seconds)}
+              {seconds >= 1 && p.pagesDone > 0 && `, ${(p.pagesDone / seconds).toFixed(1)} ${s.rate}`}
+            </dd>
+          </div>
+        )}
+      </dl>
+    </section>
+  );
+}
+
+function Recent({ progress: p }: { progress: Progress }) {
+  const s = strings.survey;
+  if (p.state !== 'running' || p.recent.length === 0) return null;
+  return (
+    <section className="mt-7">
+      <h2 className="rule-below text-[16px] font-bold">{s.now}</h2>
+      <ul aria-live="off">
+        {p.recent.map((r) => (
+          <li key={r.address} className="flex justify-between gap-4 border-b border-hair py-1.5 text-[14px]">
+            <span className="min-w-0 font-code break-all">{r.address}</span>
+            <span className="text-ink-2">{r.state === 'reading' ? '…' : s.read}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Account({ progress: p }: { progress: Progress }) {
+  const s = strings.survey;
+  const all = p.pagesSkipped + p.picturesSkipped;
+  return (
+    <section className="mt-7" aria-labelledby="account">
+      <h2 id="account" className="rule-below text-[16px] font-bold">
+        {s.account}
+      </h2>
+      {p.skipped.length === 0 ? (
+        <p className="py-3 text-ink-2">{s.nothing}</p>
+      ) : (
+        <ul>
+          {p.skipped.map((v) => (
+            <li key={`${v.kind} ${v.address}`} className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_1fr_minmax(220px,2fr)]">
+              <span className="text-ink-2">{s.kinds[v.kind as 'page' | 'picture']}</span>
+              <span className="min-w-0 font-code break-all">{v.address}</span>
+              <span>{v.reason}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {all > p.skipped.length && <p className="mt-2 text-[13px] text-ink-2">{s.more(p.skipped.length, all)}</p>}
+    </section>
+  );
+}
