@@ -1,7 +1,6 @@
 /** Jest in ESM mode: many of the packages here ship only as ES modules. */
-export default {
+const base = {
   testEnvironment: 'node',
-  roots: ['<rootDir>/src', '<rootDir>/cli'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next', '<rootDir>/dist'],
@@ -14,4 +13,18 @@ export default {
       },
     ],
   },
+};
+
+export default {
+  projects: [
+    { ...base, displayName: 'unit', roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/demo'] },
+    {
+      ...base,
+      displayName: 'e2e',
+      roots: ['<rootDir>/e2e'],
+      globalSetup: '<rootDir>/e2e/support/start.ts',
+      globalTeardown: '<rootDir>/e2e/support/stop.ts',
+      setupFilesAfterEnv: ['<rootDir>/e2e/support/patience.ts'],
+    },
+  ],
 };

@@ -12,7 +12,7 @@ export default async function ShelfPage() {
   const now = new Date();
   const lines = (await shelf()).map((line) => ({
     ...line,
-    surveyed: line.survey ? strings.when(line.survey.startedAt, now) : null,
+    surveyed: line.survey ? strings.day(line.survey.startedAt, now) : null,
     running: line.survey?.state === 'running',
   }));
   return (

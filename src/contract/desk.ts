@@ -5,6 +5,7 @@ import type { Mend, Outcome } from '@/core/rules/rule';
 
 export interface DeskPlace {
   id: number;
+  /** With its own title, without the site's name; its path where it has none. */
   page: { path: string; title: string; lang: string | null };
   /** As surveyed, without the words kept since. */
   reading: Appearance;

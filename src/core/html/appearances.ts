@@ -58,6 +58,7 @@ interface Chunk {
   /** Number of the block of text it stands in. */
   block: number;
   heading: boolean;
+  region: Appearance['region'];
 }
 
 interface Found {
@@ -147,8 +148,8 @@ function walkDocument(parsed: ParsedHtml) {
     }
     const [node, outer, inHeading] = item;
     if (isText(node)) {
-      if (!isBlank(node.value)) chunks.push({ text: node.value, block, heading: inHeading });
-      else if (chunks.length > 0) chunks.push({ text: ' ', block, heading: inHeading });
+      if (!isBlank(node.value)) chunks.push({ text: node.value, block, heading: inHeading, region: outer.region });
+      else if (chunks.length > 0) chunks.push({ text: ' ', block, heading: inHeading, region: outer.region });
       continue;
     }
     let context = outer;
@@ -340,7 +341,7 @@ function controlOf(found: Found, s: Sources): Control | null {
 
 /**
  * What is read just before and just after the picture: its own block of text whole, then further blocks
- * until a heading or until there is enough.
+ * until a heading, the end of its region, or until there is enough.
  */
 function passageAround(found: Found, chunks: Chunk[]): Pick<Appearance, 'before' | 'after' | 'nextHeading'> {
   const gather = (from: number, step: 1 | -1) => {
@@ -348,7 +349,7 @@ function passageAround(found: Found, chunks: Chunk[]): Pick<Appearance, 'before'
     let block = found.block;
     for (let i = from; i >= 0 && i < chunks.length; i += step) {
       const chunk = chunks[i]!;
-      if (chunk.heading && chunk.block !== found.block) break;
+      if ((chunk.heading && chunk.block !== found.block) || chunk.region !== found.context.region) break;
       if (chunk.block !== block) {
         if (text.trim().length > PASSAGE / 3) break;
         block = chunk.block;

@@ -1,6 +1,7 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { DeskPicture } from '@/contract/desk';
 import type { Purpose } from '@/core/appearance';
+import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, wording } from '../db/schema';
@@ -45,7 +46,7 @@ export async function deskPicture(c: Collection, pictureId: number, placeId: num
     .where(eq(pictureSource.pictureId, pictureId));
   const places = rows.map(({ appearance: a, page: p }) => ({
     id: a.id,
-    page: p,
+    page: { ...p, title: ownTitle(p.title) || p.path },
     reading: a.reading,
     heard: heard(a.reading, a.words),
     state: a.state,

@@ -3,9 +3,10 @@ import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
 import { withWords, writtenWords } from '@/core/wording';
+import { ownTitle } from '@/core/words/page-title';
 import { auditChanged, refreshPictures } from '../audit/audit';
 import { database, type Queryable } from '../db/database';
-import { appearance, page, picture, wording } from '../db/schema';
+import { appearance, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../pictures/picture-rows';
 
 export interface Kept {
@@ -167,8 +168,13 @@ export async function draftFor(tx: Queryable, appearanceId: number): Promise<Dra
     .select({ id: appearance.id, reading: appearance.reading, words: appearance.words, purpose: appearance.purpose })
     .from(appearance)
     .where(and(eq(appearance.pictureId, row.picture.id), eq(appearance.gone, false)));
+  const wrong = await tx
+    .select({ id: finding.appearanceId })
+    .from(finding)
+    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed')));
+  const failing = new Set(wrong.map((f) => f.id));
   const elsewhere = others
-    .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose)
+    .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose && !failing.has(o.id))
     .map((o) => heardAfter(o.reading, o.words))
     .filter((w) => w !== '');
   return composeDraft({
@@ -200,7 +206,7 @@ async function titleOf(tx: Queryable, collectionId: string, from: string, href: 
     .select({ title: page.title })
     .from(page)
     .where(and(eq(page.collectionId, collectionId), eq(page.path, target)));
-  return row?.title.split(/\s[–—|·-]\s/)[0] || null;
+  return row ? ownTitle(row.title) || null : null;
 }
 
 /** Leaves a draft at each appearance that nobody has worded; gives back how many there was something to say for. */

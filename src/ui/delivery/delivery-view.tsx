@@ -1,6 +1,7 @@
 import { diffChars } from 'diff';
 import Link from 'next/link';
 import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
+import { ownTitle } from '@/core/words/page-title';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
 
@@ -64,7 +65,7 @@ function PageChanges({ page, collection, surveyAgain }: { page: DeliveryPage; co
   return (
     <section className="mt-7">
       <h2 className="rule-below flex flex-wrap items-baseline justify-between gap-x-4 text-[16px] font-bold">
-        <span className="break-words">{page.title || page.path}</span>
+        <span className="break-words">{ownTitle(page.title) || page.path}</span>
         <span className="font-code text-[13px] font-normal break-all text-ink-2">{page.path}</span>
       </h2>
       {page.leftOut !== null && (

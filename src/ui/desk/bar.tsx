@@ -4,6 +4,7 @@ import type { SaveStatus } from './use-autosave';
 
 interface Props {
   queue: Queue;
+  hasPrevious: boolean;
   view: GalleyView;
   name: string;
   status: SaveStatus;
@@ -15,7 +16,7 @@ interface Props {
 }
 
 /** Where the picture stands in the queue, whether its words are kept, and the two acts that end it. */
-export function DeskBar({ queue, view, name, status, silent, previous, next, makeSilent, keepAndGoOn }: Props) {
+export function DeskBar({ queue, hasPrevious, view, name, status, silent, previous, next, makeSilent, keepAndGoOn }: Props) {
   const s = strings.desk;
   const told = { untouched: '', unkept: s.unkept, keeping: s.keeping, kept: s.kept, problem: s.problem }[status];
   return (
@@ -28,7 +29,7 @@ export function DeskBar({ queue, view, name, status, silent, previous, next, mak
       <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={queue.next === null}>
         <kbd>J</kbd> {s.next}
       </button>
-      <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={queue.previous === null}>
+      <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={!hasPrevious}>
         <kbd>K</kbd> {s.previous}
       </button>
       <span role="status" className={`ml-auto ${status === 'problem' ? 'text-fails' : ''}`}>
@@ -41,7 +42,7 @@ export function DeskBar({ queue, view, name, status, silent, previous, next, mak
         disabled={silent.is || silent.refused}
         title={silent.refused ? s.allItSays : undefined}
       >
-        {silent.is ? s.isSilent : s.makeSilent}
+        {silent.is && !silent.refused ? s.isSilent : s.makeSilent}
       </button>
       <button type="button" className="button" onClick={keepAndGoOn}>
         {s.keep}

@@ -20,6 +20,7 @@ import { Passage } from './passage';
 import { Places } from './places';
 import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
+import { hasTrail, leaveTrail, takeTrail } from './trail';
 import { useAutosave } from './use-autosave';
 import { WritingPlace } from './writing-place';
 
@@ -43,6 +44,8 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   const shown = data.places[0]!;
   const lang = shown.reading.lang ?? shown.page.lang;
   const writing = useRef<HTMLTextAreaElement>(null);
+  const [trail, setTrail] = useState(false);
+  useEffect(() => setTrail(hasTrail()), []);
 
   const pageText = shown.state === 'said' ? shown.heard : '';
   const autosave = useAutosave({
@@ -86,9 +89,15 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   const target: Target = places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
 
-  const goTo = async (id: number | null) => {
+  const goOn = async () => {
     await autosave.flush();
-    router.push(id === null ? `/c/${collection}/galley?${new URLSearchParams(view)}` : deskHref(id));
+    leaveTrail(deskHref(picture));
+    router.push(queue.next === null ? `/c/${collection}/galley?${new URLSearchParams(view)}` : deskHref(queue.next));
+  };
+  const goBack = async () => {
+    await autosave.flush();
+    const address = takeTrail() ?? (queue.previous === null ? null : deskHref(queue.previous));
+    if (address) router.push(address);
   };
   const makeSilent = async () => {
     if (namesControl) return;
@@ -111,8 +120,8 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   };
 
   useKeys({
-    j: () => void goTo(queue.next),
-    k: () => queue.previous !== null && void goTo(queue.previous),
+    j: () => void goOn(),
+    k: () => void goBack(),
     s: () => void makeSilent(),
     t: takeDraft,
     w: () => writing.current?.focus(),
@@ -122,14 +131,15 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
     <div>
       <DeskBar
         queue={queue}
+        hasPrevious={trail || queue.previous !== null}
         view={view}
         name={data.name}
         status={autosave.status}
         silent={{ is: shown.state === 'silent' && text === '', refused: namesControl }}
-        previous={() => void goTo(queue.previous)}
-        next={() => void goTo(queue.next)}
+        previous={() => void goBack()}
+        next={() => void goOn()}
         makeSilent={() => void makeSilent()}
-        keepAndGoOn={() => void goTo(queue.next)}
+        keepAndGoOn={() => void goOn()}
       />
       <div className="desk">
         <Plate collection={collection} data={data} reading={shown.reading} />
@@ -156,7 +166,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
             collection={collection}
             change={(next) => autosave.change({ text: next, places, by: 'person' })}
             apply={apply}
-            keepAndGoOn={() => void goTo(queue.next)}
+            keepAndGoOn={() => void goOn()}
           />
           <div className="grid gap-x-7 gap-y-5 border-t border-hair px-4 py-3.5 text-[14px] sm:px-7 lg:grid-cols-2">
             <Places

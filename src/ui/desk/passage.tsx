@@ -5,19 +5,22 @@ import { strings } from '../strings/en';
 export function Passage({ place, text, lang }: { place: DeskPlace; text: string; lang: string | null }) {
   const s = strings.desk;
   const { reading } = place;
-  const silent = text.trim() === '' && place.state === 'silent';
   const words = text.trim();
+  const control = reading.control?.text === '' ? reading.control : null;
+  const silent = words === '' && place.state === 'silent' && !control;
   const here = silent
     ? s.silent
-    : words === ''
-      ? s.nothing
-      : reading.control?.text === ''
-        ? s.saidControl(reading.control.kind, words)
+    : control
+      ? words === ''
+        ? s.nothingControl(control.kind)
+        : s.saidControl(control.kind, words)
+      : words === ''
+        ? s.nothing
         : s.said(words);
-  const path = [place.page.title || place.page.path, ...reading.headings];
+  const path = reading.headings.includes(place.page.title) ? reading.headings : [place.page.title, ...reading.headings];
   return (
     <section aria-label={s.passage} className="border-b border-hair px-4 pt-4 pb-3.5 sm:px-7">
-      <p className="mb-1.5 text-[13px] break-words text-ink-2">{[...new Set(path)].join(' › ')}</p>
+      <p className="mb-1.5 text-[13px] break-words text-ink-2">{path.join(' › ')}</p>
       <p lang={lang ?? undefined} dir="auto" className="font-heard text-[16.5px] leading-[1.55] text-ink-2">
         {reading.before}{' '}
         <span className={`bg-wash px-1 py-px text-ink ${silent || words === '' ? 'italic' : ''}`}>{here}</span>{' '}

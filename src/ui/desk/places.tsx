@@ -34,7 +34,7 @@ export function Places({ data, chosen, href, choose }: Props) {
           <span className="mends text-[13px]">
             <button type="button" className="link" onClick={() => choose('all')}>
               {s.everywhere}
-            </button>{' '}
+            </button>
             <button type="button" className="link" onClick={() => choose(new Set([places[0]!.id]))}>
               {s.hereOnly}
             </button>
@@ -49,15 +49,15 @@ export function Places({ data, chosen, href, choose }: Props) {
                 type="checkbox"
                 checked={isChosen(p.id)}
                 onChange={() => toggle(p.id)}
-                aria-label={`${s.places}: ${p.page.title || p.page.path}`}
+                aria-label={`${s.places}: ${p.page.title}`}
               />
             </span>
             <span className="min-w-0">
               {i === 0 ? (
-                <b className="font-semibold">{p.page.title || p.page.path}</b>
+                <b className="font-semibold">{p.page.title}</b>
               ) : (
                 <Link href={href(p.id)} prefetch={false} className="text-ink">
-                  {p.page.title || p.page.path}
+                  {p.page.title}
                 </Link>
               )}
               <span className="text-[13px] text-ink-2">

@@ -17,7 +17,7 @@ export function Plate({ collection, data, reading }: Props) {
   const { picture } = data;
   const src = `/found/${collection}/${picture.id}`;
   const shows = picture.sha256 !== null && !picture.broken;
-  const type = picture.type?.replace(/^image\/(?:svg\+)?/, '').toUpperCase();
+  const type = picture.type?.replace(/^image\/|\+xml$/g, '').toUpperCase();
   return (
     <section aria-label={s.facts} className="border-b border-hair p-5 lg:border-r lg:border-b-0 lg:px-6">
       {shows ? (

@@ -1,6 +1,10 @@
 'use client';
 
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { z } from 'zod';
+
+const Backup = z.object({ text: z.string(), act: z.string().min(1) });
+type Backup = z.infer<typeof Backup>;
 
 const PAUSE_MS = 700;
 const RETRY_MS = 4000;
@@ -62,7 +66,7 @@ export function useAutosave({ key, initial, save }: Options) {
       Object.assign(state, { value: next, dirty: true });
       setValue(next);
       setStatus('unkept');
-      localStorage.setItem(backup, next.text);
+      localStorage.setItem(backup, JSON.stringify({ text: next.text, act: state.act } satisfies Backup));
       if (timer.current) clearTimeout(timer.current);
       timer.current = setTimeout(() => void flush(), PAUSE_MS);
     },
@@ -89,8 +93,12 @@ export function useAutosave({ key, initial, save }: Options) {
   }, [text, reset]);
 
   useEffect(() => {
-    const left = localStorage.getItem(backup);
-    if (left !== null && left !== latest.current.value.text) change({ ...latest.current.value, text: left });
+    const left = Backup.safeParse(JSON.parse(localStorage.getItem(backup) ?? 'null'));
+    if (left.success && left.data.text !== latest.current.value.text) {
+      // Under the same act, so that what the last page may still have kept is not kept twice.
+      latest.current.act = left.data.act;
+      change({ ...latest.current.value, text: left.data.text });
+    }
     const away = () => {
       if (document.visibilityState === 'hidden') void flush();
     };

@@ -73,7 +73,7 @@ export function WritingPlace(props: Props) {
               >
                 {mend.kind === 'use words' ? strings.galley.mends.use(mend.text) : strings.galley.mends.silent}
               </button>
-            ))}{' '}
+            ))}
             <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
               {strings.galley.why}
               <span className="sr-only"> {f.rule}</span>

@@ -41,8 +41,12 @@ export function ActsProvider({ undo, children }: { undo: (act: string) => Promis
   );
   const undoLast = useCallback(async () => {
     if (!done?.act) return;
-    setDone({ message: strings.undo.done, act: null });
-    await undo(done.act).catch(() => setDone({ message: strings.failed, act: done.act }));
+    const { act } = done;
+    setDone({ message: strings.undo.undoing, act: null });
+    await undo(act).then(
+      () => setDone({ message: strings.undo.done, act: null }),
+      () => setDone({ message: strings.failed, act }),
+    );
     for (const changed of listeners.current) changed();
   }, [done, undo]);
   useKeys({ u: () => void undoLast() });

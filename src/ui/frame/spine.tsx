@@ -24,7 +24,7 @@ export function Spine({ collection }: Props) {
       ] as const)
     : [];
   return (
-    <div className="spine">
+    <header className="spine">
       <Link href="/" className="word">
         {strings.product}
       </Link>
@@ -60,6 +60,6 @@ export function Spine({ collection }: Props) {
         )}
         <KeysDialog />
       </div>
-    </div>
+    </header>
   );
 }

@@ -5,6 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Facets, GalleyView, Line, Lines } from '@/contract/galley';
 import type { Target } from '@/contract/target';
+import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
@@ -50,7 +51,10 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
   const from = rows[0]?.index ?? 0;
   const to = rows.at(-1)?.index ?? 0;
 
-  useEffect(() => setTop(list.current?.offsetTop ?? 0), []);
+  useEffect(() => {
+    setTop(list.current?.offsetTop ?? 0);
+    dropTrail();
+  }, []);
   useEffect(() => need(from, to), [from, to, need]);
 
   const redraw = useCallback(async () => {
@@ -138,7 +142,7 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
           </button>
         </div>
       )}
-      <div ref={list} role="list" aria-label={s.title} className="relative bg-sheet" style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}>
+      <div ref={list} role={total > 0 ? 'list' : undefined} aria-label={total > 0 ? s.title : undefined} className="relative bg-sheet" style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}>
         {total === 0 && <Nothing view={view} all={facets.all} collection={collection} />}
         {rows.map((row) => {
           const own = lines.get(row.index);

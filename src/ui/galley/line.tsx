@@ -64,7 +64,7 @@ export function GalleyLine({ line, position, current, picked, editing, desk, col
             <span className="mends">
               <button type="button" className="link" onClick={() => acts.take(line)}>
                 {s.mends.take}
-              </button>{' '}
+              </button>
               <button type="button" className="link" onClick={() => acts.refuse(line)}>
                 {s.mends.refuse}
               </button>
@@ -81,16 +81,20 @@ export function GalleyLine({ line, position, current, picked, editing, desk, col
   );
 }
 
+/** Smaller pictures get a frame, or nobody would see where they are. */
+const TINY = 24;
+
 function Thumb({ line }: { line: Line }) {
-  const box = 'plate block h-[88px] w-[118px] max-w-full';
+  const tiny = (line.width ?? TINY) < TINY && (line.height ?? TINY) < TINY;
   return (
     <div className="py-3">
       {line.thumb ? (
-        // The words for it stand beside it, and are what is being worked on.
-        // eslint-disable-next-line @next/next/no-img-element
-        <img src={`/thumb/${line.thumb}`} alt="" width={118} height={88} loading="lazy" className={box} />
+        <div className={`h-[88px] w-[118px] max-w-full ${tiny ? 'plate' : ''}`}>
+          {/* eslint-disable-next-line @next/next/no-img-element -- the words for it stand beside it */}
+          <img src={`/thumb/${line.thumb}`} alt="" loading="lazy" className="plate max-h-full max-w-full" />
+        </div>
       ) : (
-        <div className={`${box} flex items-center justify-center p-2 text-center text-[13px] !bg-sheet text-ink-2`}>
+        <div className="flex h-[88px] w-[118px] max-w-full items-center justify-center border border-dashed border-hair-2 p-2 text-center text-[13px] break-words text-ink-2">
           {line.broken ? strings.galley.broken : line.name}
         </div>
       )}
@@ -151,7 +155,7 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
         <button type="submit" className="link">
           {s.keep}
           {line.appearances > 1 && ` ${s.everywhere(line.appearances)}`}
-        </button>{' '}
+        </button>
         <button type="button" className="link" onClick={close}>
           {s.cancel}
         </button>
@@ -176,12 +180,12 @@ function LineNoteView({ note, line, collection, acts }: { note: LineNote; line: 
             {s.mends.use(mend.text.length > 60 ? `${mend.text.slice(0, 59)}…` : mend.text)}
           </button>
         ),
-      )}{' '}
+      )}
       {wordless && (
         <button type="button" className="link" onClick={() => acts.draft(line)}>
           {s.mends.draft}
         </button>
-      )}{' '}
+      )}
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
         <span className="sr-only"> {note.rule}</span>

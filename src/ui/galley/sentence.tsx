@@ -72,6 +72,9 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
           options={(['reach', 'weight', 'length', 'place'] as const).map((value) => ({ value, label: s.sorts[value] }))}
           onChange={(value) => show({ sort: value as GalleyView['sort'] })}
         />
+      </div>
+      <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-[14px] text-ink-2">
+        <p role="status">{s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}</p>
         <label className="flex items-baseline gap-1.5">
           <span>{s.mention}</span>
           <input
@@ -80,13 +83,10 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
             onChange={(e) => setQ(e.target.value)}
             aria-label={s.search}
             placeholder={s.searchPlaceholder}
-            className="field w-[210px] text-[17px]"
+            className="field w-[200px]"
           />
         </label>
       </div>
-      <p className="mt-1 text-[14px] text-ink-2" role="status">
-        {s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}
-      </p>
     </header>
   );
 }

@@ -1,6 +1,7 @@
 'use client';
 
 import { Select } from 'radix-ui';
+import { strings } from '../strings/en';
 
 interface Option {
   value: string;
@@ -28,9 +29,11 @@ export function Pick({ label, value, options, onChange }: Props) {
         <Select.Content position="popper" sideOffset={4} className="pick-list">
           <Select.Viewport>
             {options.map((o) => (
-              <Select.Item key={o.value} value={o.value} className="pick-item">
-                <Select.ItemText>{o.label}</Select.ItemText>
-                {o.count !== undefined && <span className="text-[13px] text-ink-2 tabular-nums">{o.count}</span>}
+              <Select.Item key={o.value} value={o.value} textValue={o.label} className="pick-item">
+                <Select.ItemText>
+                  <span>{o.label}</span>{' '}
+                  {o.count !== undefined && <span className="count">{strings.n(o.count)}</span>}
+                </Select.ItemText>
               </Select.Item>
             ))}
           </Select.Viewport>

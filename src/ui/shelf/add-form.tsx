@@ -1,6 +1,6 @@
 'use client';
 
-import { useActionState, useId, useState } from 'react';
+import { startTransition, useActionState, useId, useState, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
 import { strings } from '../strings/en';
 
@@ -16,8 +16,14 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
   const [where, setWhere] = useState('');
   const [answer, submit, pending] = useActionState(survey, { error: null });
   const id = useId();
+  // Not as the form's action: that would empty the sentence whenever Detto has something to say about it.
+  const send = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    startTransition(() => submit(form));
+  };
   return (
-    <form action={submit} className="text-[19px]">
+    <form onSubmit={send} className="text-[19px]">
       <input type="hidden" name="kind" value={kind} />
       <div className="flex flex-wrap items-baseline gap-x-2 gap-y-3">
         <span>{s.survey}</span>

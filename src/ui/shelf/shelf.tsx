@@ -57,7 +57,7 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
   const s = strings.shelf;
   const surveyed = line.running ? strings.spine.surveying : line.surveyed && strings.spine.surveyed(line.surveyed);
   return (
-    <li className="grid items-center gap-x-7 gap-y-3 border-b border-hair py-4 lg:grid-cols-[1fr_330px_auto]">
+    <li className="grid items-center gap-x-7 gap-y-3 border-b border-hair py-4 lg:grid-cols-[1fr_300px_auto]">
       <div className="min-w-0">
         <Link href={`/c/${line.id}`} className="text-[21px] leading-tight font-semibold break-words text-ink no-underline hover:underline">
           {line.name}
@@ -71,7 +71,7 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
         <Strip said={line.said} silent={line.silent} unsaid={line.unsaid} doubtful={line.doubtful} />
         <p className="mt-1.5 text-[13px] text-ink-2">{s.counts(line.said, line.silent, line.unsaid, line.doubtful)}</p>
       </div>
-      <div className="flex flex-wrap gap-x-4 gap-y-1 text-[14px] lg:w-[224px]">
+      <div className="flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
         <Link href={line.running ? `/c/${line.id}/survey` : `/c/${line.id}`}>
           {line.running ? s.watch : s.open}
           <span className="sr-only"> {line.name}</span>

@@ -1,6 +1,7 @@
 /** All text of the interface. A translation is a file beside this one with the same keys. */
 const numbers = new Intl.NumberFormat('en');
 const rules = new Intl.PluralRules('en');
+const days = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long' });
 const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 const times = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 
@@ -8,10 +9,18 @@ const n = (value: number) => numbers.format(value);
 const plural = (value: number, one: string, many = `${one}s`) =>
   `${n(value)} ${rules.select(value) === 'one' ? one : many}`;
 
+/** "today, 09:12", "14 May", "14 May 2025". */
+function day(at: Date | string, now: Date): string {
+  const date = new Date(at);
+  if (date.toDateString() === now.toDateString()) return `today, ${times.format(date)}`;
+  return (date.getFullYear() === now.getFullYear() ? days : dates).format(date);
+}
+
+/** The same to the minute. */
 function when(at: Date | string, now: Date): string {
   const date = new Date(at);
-  const time = times.format(date);
-  return date.toDateString() === now.toDateString() ? `today, ${time}` : `${dates.format(date)}, ${time}`;
+  const told = day(date, now);
+  return told.startsWith('today') ? told : `${told}, ${times.format(date)}`;
 }
 
 function weight(bytes: number): string {
@@ -23,6 +32,7 @@ export const strings = {
   product: 'Detto',
   skip: 'Skip to the sheet',
   n,
+  day,
   when,
   weight,
   pages: (value: number) => plural(value, 'page'),
@@ -88,8 +98,8 @@ export const strings = {
   },
   undo: {
     act: 'Undo',
+    undoing: 'Undoing …',
     done: 'Undone.',
-    nothing: 'Nothing to undo.',
     dismiss: 'Dismiss',
     silenced: (places: string) => `Made silent in ${places}.`,
     worded: (places: string) => `Worded in ${places}.`,
@@ -144,7 +154,7 @@ export const strings = {
   },
   survey: {
     title: 'Survey',
-    running: (pages: string, pictures: string) => `Gathering. ${pages} read, ${pictures} found so far.`,
+    running: (pages: string, pictures: string) => `Gathering. ${pages} read, ${pictures} so far.`,
     auditing: (pages: string, pictures: string) => `Reading what was gathered: ${pictures} on ${pages}.`,
     done: (pages: string, pictures: string) => `Done. ${pictures} on ${pages}.`,
     stopped: (pages: string, waiting: string) => `Stopped. ${pages} read, ${waiting} still waiting.`,
@@ -153,7 +163,8 @@ export const strings = {
     read: 'read',
     waiting: 'waiting',
     skipped: 'skipped',
-    found: 'pictures found',
+    files: (count: number) => plural(count, 'picture file'),
+    found: 'picture files',
     notRead: 'of them not read',
     rate: 'pages a second',
     stop: 'Stop',
@@ -194,7 +205,7 @@ export const strings = {
     },
     search: 'Words or file names',
     searchPlaceholder: 'words or file names',
-    mention: 'that mention',
+    mention: 'Look for',
     tally: (shown: number, all: number, appearances: number, pages: string) =>
       `${n(shown)} of ${plural(all, 'picture')}, in ${plural(appearances, 'appearance')} on ${pages}`,
     none: 'No picture fits this sentence.',
@@ -251,6 +262,7 @@ export const strings = {
     said: (words: string) => `image, ${words}`,
     saidControl: (kind: string, words: string) => `${kind}, image, ${words}`,
     nothing: 'image, nothing',
+    nothingControl: (kind: string) => (kind === 'link' ? 'link, and not where to' : 'button, and not what it does'),
     silent: 'nothing is heard here',
     page: 'Page',
     purpose: 'Purpose',

@@ -117,7 +117,7 @@ function useProgress(first: Progress | null) {
 function Lead({ progress: p }: { progress: Progress }) {
   const s = strings.survey;
   const pages = strings.pages(p.pagesDone);
-  const pictures = strings.pictures(p.pictures);
+  const pictures = s.files(p.pictures);
   const sentence =
     p.state === 'running'
       ? p.phase === 'auditing'
@@ -212,7 +212,7 @@ function Account({ progress: p }: { progress: Progress }) {
       ) : (
         <ul>
           {p.skipped.map((v) => (
-            <li key={`${v.kind} ${v.address}`} className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_1fr_minmax(220px,2fr)]">
+            <li key={`${v.kind} ${v.address}`} className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]">
               <span className="text-ink-2">{s.kinds[v.kind as 'page' | 'picture']}</span>
               <span className="min-w-0 font-code break-all">{v.address}</span>
               <span>{v.reason}</span>

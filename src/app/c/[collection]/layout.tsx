@@ -22,7 +22,7 @@ export default async function CollectionLayout({ children, params }: Props) {
     ? s.never
     : survey.state === 'running'
       ? s.surveying
-      : s.surveyed(strings.when(survey.startedAt, new Date()));
+      : s.surveyed(strings.day(survey.startedAt, new Date()));
   return (
     <ActsProvider undo={undo.bind(null, c.id)}>
       <div className="frame">

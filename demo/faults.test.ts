@@ -1,0 +1,77 @@
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { jest } from '@jest/globals';
+import { readArguments } from '../cli/arguments';
+import { audit, type AuditReport } from '../cli/audit';
+import { RULES } from '../src/core/rules';
+import { picturesFolder } from './art/render';
+import { contentSystem } from './content-system';
+
+/** The faults planted in the demo and what Detto finds there: none missed, nothing else reported. */
+let site: Server;
+let origin: string;
+let report: AuditReport;
+
+interface Fault {
+  rule: string;
+  outcome: string;
+  page: string;
+  picture: string;
+  element: string;
+  why: string;
+}
+const faults = JSON.parse(readFileSync(path.join('demo', 'faults.json'), 'utf8')) as Fault[];
+
+jest.setTimeout(60_000);
+
+beforeAll(async () => {
+  site = contentSystem(await picturesFolder(path.resolve('dist/demo-pictures')));
+  await new Promise<void>((resolve) => site.listen(0, '127.0.0.1', resolve));
+  const { port } = site.address() as AddressInfo;
+  origin = `http://127.0.0.1:${port}`;
+  const options = readArguments(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`])!;
+  report = await audit(options, process.cwd(), () => undefined);
+});
+afterAll(() => {
+  site.close();
+  site.closeAllConnections();
+});
+
+const line = (f: Omit<Fault, 'why'>) => [f.page, f.element, f.picture, f.rule, f.outcome].join(' | ');
+
+test('every planted fault is found, and nothing else', () => {
+  const at = new Map(report.appearances.map((a) => [a.id, a]));
+  const found = report.findings.map((f) => {
+    const a = at.get(f.appearance)!;
+    return line({
+      rule: f.rule,
+      outcome: f.outcome,
+      page: f.page.replace(origin, ''),
+      picture: (a.src ?? '').replace(origin, ''),
+      element: a.element,
+    });
+  });
+  expect(found.sort()).toEqual(faults.map(line).sort());
+});
+
+test('a fault is planted for every rule, each with the reason', () => {
+  expect(RULES.map((r) => r.id).filter((id) => !faults.some((f) => f.rule === id))).toEqual([]);
+  expect(faults.filter((f) => f.why.length < 12)).toEqual([]);
+});
+
+test('its pictures are of every format, and drawn the same each time', async () => {
+  expect([...new Set(report.pictures.map((p) => p.type))].sort()).toEqual(
+    expect.arrayContaining(['image/avif', 'image/gif', 'image/jpeg', 'image/png', 'image/svg+xml', 'image/webp']),
+  );
+  const again = mkdtempSync(path.join(tmpdir(), 'detto-drawn-'));
+  try {
+    await picturesFolder(again);
+    for (const file of ['hero-ferry.jpg', 'tides.svg', 'seal.gif', 'quay-morning.avif'])
+      expect(readFileSync(path.join(again, file)).equals(readFileSync(path.join('dist/demo-pictures', file)))).toBe(true);
+  } finally {
+    rmSync(again, { recursive: true });
+  }
+});

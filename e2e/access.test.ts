@@ -1,0 +1,85 @@
+import type { Browser, Page } from 'playwright-core';
+import { axeViolations, demoCollection, DETTO, focused, openBrowser, openPage } from './support/detto';
+
+/** Every screen: axe-core finds nothing, in both themes; it fits 320 px; and it works by keyboard alone. */
+let browser: Browser;
+let collection: string;
+let picture: number;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  collection = await demoCollection('Access test');
+  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=IMG_2041`);
+  picture = ((await response.json()) as { lines: { id: number }[] }).lines[0]!.id;
+});
+afterAll(() => browser.close());
+
+const PLACES: [name: string, address: () => string][] = [
+  ['Shelf', () => '/'],
+  ['Survey', () => `/c/${collection}/survey`],
+  ['Galley', () => `/c/${collection}/galley`],
+  ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
+  ['Desk', () => `/c/${collection}/desk/${picture}`],
+  ['Delivery', () => `/c/${collection}/delivery`],
+  ['Rules', () => `/c/${collection}/rules`],
+  ['a rule', () => `/c/${collection}/rules/echo`],
+  ['nothing', () => '/c/no-such-collection/galley'],
+];
+
+describe.each(PLACES)('%s', (_, address) => {
+  let page: Page;
+  afterEach(() => page.context().close());
+
+  test.each(['light', 'dark'] as const)('axe-core finds nothing, %s', async (colorScheme) => {
+    ({ page } = await openPage(browser, { colorScheme, reducedMotion: 'reduce' }));
+    await page.goto(address());
+    await page.locator('#sheet').waitFor();
+    expect(await axeViolations(page)).toEqual([]);
+  });
+
+  test('at 320 px nothing is cut off sideways', async () => {
+    ({ page } = await openPage(browser, { viewport: { width: 320, height: 640 } }));
+    await page.goto(address());
+    await page.locator('#sheet').waitFor();
+    const { scroll, width } = await page.evaluate(() => ({
+      scroll: document.documentElement.scrollWidth,
+      width: document.documentElement.clientWidth,
+    }));
+    expect(scroll).toBe(width);
+  });
+});
+
+test('by keyboard alone: from the shelf to the words and into the delivery', async () => {
+  const { page } = await openPage(browser);
+  const tabTo = async (wanted: RegExp, most = 60) => {
+    for (let i = 0; i < most; i++) {
+      await page.keyboard.press('Tab');
+      if (wanted.test(await focused(page))) return;
+    }
+    throw new Error(`${wanted} was not reached by Tab`);
+  };
+  await page.goto('/');
+  await page.keyboard.press('Tab');
+  expect(await focused(page)).toBe('Skip to the sheet');
+  await tabTo(/^Open Access test|^Access test/);
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/galley');
+  await tabTo(/^State/);
+  await page.keyboard.press('Enter');
+  await page.getByRole('option', { name: /unsaid or doubtful/ }).waitFor();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**state=doubtful**');
+  await tabTo(/divider/);
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/desk/**');
+  await tabTo(/^Words for this picture/);
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.type('Waves');
+  const before = page.url();
+  await page.keyboard.press('Control+Enter');
+  await page.waitForURL((url) => url.href !== before);
+  await page.goto(`/c/${collection}/delivery`);
+  await tabTo(/^Take the pages/);
+  await page.context().close();
+});

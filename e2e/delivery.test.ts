@@ -1,0 +1,101 @@
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { unzip } from '../src/server/testing/unzip';
+import { demoCollection, DETTO, openBrowser, openPage, SITE } from './support/detto';
+
+/** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+let collection: string;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser));
+  collection = await demoCollection('Delivery test');
+});
+afterAll(() => browser.close());
+
+const WORDS = 'Two puffins "face" each other & stay';
+
+async function word(file: string, text: string): Promise<void> {
+  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
+  const { lines } = (await response.json()) as { lines: { id: number }[] };
+  await page.goto(`/c/${collection}/desk/${lines[0]!.id}`);
+  await page.getByRole('textbox').fill(text);
+  await page.getByRole('status').filter({ hasText: /^Kept$/ }).waitFor();
+}
+
+async function download(name: string): Promise<Buffer> {
+  await page.goto(`/c/${collection}/delivery`);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name }).click()]);
+  return readFileSync(await file.path());
+}
+
+/** All attributes of all elements, by Chromium's own parser. */
+function attributes(html: string): Promise<string[]> {
+  return page.evaluate(
+    (source) =>
+      [...new DOMParser().parseFromString(source, 'text/html').querySelectorAll('*')].map(
+        (e) => `${e.tagName} ${[...e.attributes].map((a) => `${a.name}=${JSON.stringify(a.value)}`).join(' ')}`,
+      ),
+    html,
+  );
+}
+
+test('nothing waits at first', async () => {
+  await page.goto(`/c/${collection}/delivery`);
+  await page.getByRole('heading', { name: 'Nothing to take away yet.' }).waitFor();
+});
+
+test('every change is shown as the line before and after', async () => {
+  await word('IMG_2041', WORDS);
+  await word('staff-01', 'Isla Marr, skipper');
+  await page.goto(`/c/${collection}/delivery`);
+  await page.getByRole('heading', { name: '4 changes on 3 pages to take away.' }).waitFor();
+  const removed = await page.locator('del').allTextContents();
+  const added = await page.locator('ins').allTextContents();
+  expect(added.join('')).toContain('alt="Isla Marr, skipper"');
+  expect(added.join('')).toContain('&quot;face&quot;');
+  expect(removed.join('')).not.toContain('src=');
+});
+
+test('the ZIP holds the mended pages; Chromium sees the words and no other difference', async () => {
+  const files = await unzip(await download('Take the pages (ZIP)'));
+  const mended = files.get('a-day-on-the-holm.html')!.toString();
+  const original = await (await fetch(`${SITE}/a-day-on-the-holm`)).text();
+  const [before, after] = [await attributes(original), await attributes(mended)];
+  const differing = after.filter((line, i) => line !== before[i]);
+  expect(after.length).toBe(before.length);
+  expect(differing.length).toBe(2);
+  expect(differing[0]).toContain(`alt=${JSON.stringify(WORDS)}`);
+  expect(differing[1]).toContain('alt="Isla Marr, skipper"');
+  await page.reload();
+  await page.getByText(/changes on \d pages/).nth(1).waitFor();
+});
+
+test('the unified diff says the same', async () => {
+  const diff = (await download('Take the changes (unified diff)')).toString();
+  expect(diff).toContain('--- a/a-day-on-the-holm.html');
+  expect(diff).toMatch(/^\+<img src="\/pictures\/IMG_2041\.jpg" alt="Two puffins &quot;face&quot; each other &amp; stay">$/m);
+});
+
+test('a page that changed since the survey is not overwritten blindly', async () => {
+  const put = (words: string | null) =>
+    fetch(`${SITE}/store/pictures/puffin-5`, { method: 'PUT', body: JSON.stringify({ words }) });
+  const store = (await (await fetch(`${SITE}/store/pictures`)).json()) as { id: string; words: string }[];
+  expect((await put('Puffins, three of them')).status).toBe(200);
+  try {
+    await page.goto(`/c/${collection}/delivery`);
+    await page.getByText('It has changed since the survey.').first().waitFor();
+    await page.getByRole('button', { name: 'Survey again' }).first().click();
+    await page.getByText('Done.').waitFor();
+    await page.goto(`/c/${collection}/delivery`);
+    await page.getByRole('heading', { name: 'changes on' }).waitFor();
+    expect(await page.getByText('It has changed since the survey.').count()).toBe(0);
+  } finally {
+    await put(store.find((p) => p.id === 'puffin-5')!.words);
+  }
+});
+
+test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

@@ -1,0 +1,159 @@
+import type { Browser, Page } from 'playwright-core';
+import { demoCollection, DETTO, openBrowser, openPage } from './support/detto';
+
+/** The Desk: words are written, kept, heard, moved to their places, taken back. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+let collection: string;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser));
+  collection = await demoCollection('Desk test');
+});
+afterAll(() => browser.close());
+
+interface Found {
+  id: number;
+  name: string;
+  heard: string;
+  state: string;
+  purpose: string;
+}
+
+async function look(file: string): Promise<Found> {
+  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
+  return ((await response.json()) as { lines: Found[] }).lines[0]!;
+}
+
+async function open(file: string, query = ''): Promise<void> {
+  await page.goto(`/c/${collection}/desk/${(await look(file)).id}${query}`);
+  await page.getByRole('textbox').waitFor();
+}
+
+const writing = () => page.getByRole('textbox', { name: 'Words for this picture' });
+const kept = () => page.getByRole('status').filter({ hasText: /^Kept$/ }).waitFor();
+const says = (text: string) =>
+  page.waitForFunction((wanted) => document.querySelector('textarea')?.value === wanted, text);
+const notes = () => page.locator('#notes').textContent();
+
+test('it shows the picture, the passage around it, its places and the evidence for its purpose', async () => {
+  await open('IMG_2041');
+  expect(await page.getByRole('img', { name: 'See it whole' }).evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(960);
+  await page.getByText('Bird reserve › A day on the Holm').waitFor();
+  await page.getByText('you can watch them come and go all morning.').waitFor();
+  await page.getByText('Proposed: it stands in running text, no link around it.').waitFor();
+  await page.getByRole('list', { name: 'Where these words go' }).getByText('IMG_2041.jpg').waitFor();
+});
+
+test('findings follow the text as it is written, and what is written is kept', async () => {
+  await open('IMG_2041');
+  await writing().fill('Photo of two puffins');
+  expect(await notes()).toContain('“Photo of” is said already');
+  await writing().fill('Two puffins face each other on a grassy cliff top');
+  expect(await notes()).not.toContain('is said already');
+  await page.getByText('49 characters').waitFor();
+  await kept();
+  await page.reload();
+  expect(await writing().inputValue()).toBe('Two puffins face each other on a grassy cliff top');
+  await page.getByText('written: “Two puffins face each other').waitFor();
+});
+
+test('what is not kept yet survives a reload', async () => {
+  await open('IMG_2042');
+  await writing().fill('A puffin with a beak full of sand eels');
+  await page.reload();
+  await says('A puffin with a beak full of sand eels');
+  await kept();
+  expect((await look('IMG_2042')).heard).toBe('A puffin with a beak full of sand eels');
+});
+
+test('words go here, or everywhere', async () => {
+  await open('lighthouse');
+  const places = page.getByRole('list', { name: 'Where these words go' }).getByRole('checkbox');
+  expect(await places.evaluateAll((all: HTMLInputElement[]) => all.map((c) => c.checked))).toEqual([true, false]);
+  await writing().fill('The striped Holm light');
+  await kept();
+  await page.getByText('The Holm light of 1862').first().waitFor();
+  await page.getByRole('button', { name: 'Everywhere' }).click();
+  await kept();
+  await page.getByRole('list', { name: 'Where these words go' }).getByText('The striped Holm light').nth(1).waitFor();
+  await page.getByRole('button', { name: 'Here only' }).click();
+  await kept();
+  await page.getByRole('list', { name: 'Where these words go' }).getByText('The Holm light of 1862').waitFor();
+});
+
+test('making a picture silent is one act, and is undone by a key', async () => {
+  await open('holm-from-above');
+  await page.getByRole('button', { name: 'Make it silent' }).first().click();
+  await page.getByRole('status').filter({ hasText: 'Made silent in 1 place.' }).waitFor();
+  expect((await look('holm-from-above')).state).toBe('silent');
+  await page.getByText('nothing is heard here').waitFor();
+  await page.keyboard.press('u');
+  await page.getByRole('status').filter({ hasText: 'Undone.' }).waitFor();
+  await says('The Holm from above, with the landing stage in the south');
+  expect((await look('holm-from-above')).state).toBe('said');
+});
+
+test('a picture that is all its link says cannot be made silent', async () => {
+  await open('book-now');
+  expect(await page.getByRole('button', { name: 'Make it silent' }).first().isDisabled()).toBe(true);
+  await page.getByText('link, and not where to').waitFor();
+});
+
+test('a draft is taken with its evidence, and told from what a person wrote', async () => {
+  await open('book-now');
+  await page.getByText('link to “Contact and bookings”').waitFor();
+  await page.getByRole('button', { name: 'Take it' }).click();
+  await kept();
+  await page.getByText('drafted and taken: “Contact and bookings”').waitFor();
+  await writing().press('End');
+  await writing().pressSequentially(', by telephone');
+  await kept();
+  await page.getByText(/written: “Contact and bookings, by telephone/).waitFor();
+});
+
+test('a purpose is settled by a person', async () => {
+  await open('passengers');
+  await page.getByRole('radio', { name: 'Complex' }).click();
+  await page.getByText('Settled by a person.').waitFor();
+  expect((await look('passengers')).purpose).toBe('complex');
+});
+
+test('the whole queue is worked through without a mouse', async () => {
+  await page.goto(`/c/${collection}/desk`);
+  await page.waitForURL('**/desk/**');
+  const first = page.url();
+  await page.keyboard.press('w');
+  await page.keyboard.press('ControlOrMeta+a');
+  await page.keyboard.type('Waves');
+  await page.keyboard.press('Control+Enter');
+  await page.waitForURL((url) => url.href !== first && url.pathname.includes('/desk/'));
+  await page.keyboard.press('k');
+  await page.waitForURL(first);
+  await says('Waves');
+});
+
+test('an act is undone from the history', async () => {
+  await open('IMG_2042');
+  await page.getByRole('button', { name: 'Undo this' }).click();
+  await page.getByText('written, undone since').waitFor();
+  await says('Puffin');
+});
+
+test('keys are listed, and single keys can be switched off', async () => {
+  await open('IMG_2043');
+  await page.keyboard.press('?');
+  const dialog = page.getByRole('dialog', { name: 'Keys' });
+  await dialog.getByText('keep and go on, also while you write').waitFor();
+  await dialog.getByRole('checkbox', { name: 'Single keys are on' }).uncheck();
+  await page.keyboard.press('Escape');
+  await dialog.waitFor({ state: 'detached' });
+  const before = page.url();
+  await page.keyboard.press('j');
+  await page.waitForTimeout(400);
+  expect(page.url()).toBe(before);
+});
+
+test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

@@ -1,0 +1,114 @@
+import type { Browser, Page } from 'playwright-core';
+import { demoCollection, openBrowser, openPage } from './support/detto';
+
+/** The Galley: what it shows, and the acts that mend a line where it stands. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+let collection: string;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser));
+  collection = await demoCollection('Galley test');
+});
+afterAll(() => browser.close());
+
+const galley = (query = '') => page.goto(`/c/${collection}/galley${query}`);
+const items = () => page.getByRole('list', { name: 'Galley' }).getByRole('listitem');
+const line = (name: string) => items().filter({ has: page.getByText(name, { exact: true }) });
+const tally = (text: string | RegExp) => page.getByText(text).waitFor();
+const told = (text: string) => page.getByRole('status').filter({ hasText: text }).waitFor();
+
+test('its sentence chooses what is shown, and the address keeps it', async () => {
+  await galley();
+  await tally('46 of 46 pictures, in 85 appearances on 16 pages');
+  await page.getByRole('combobox', { name: /^State/ }).click();
+  await page.getByRole('option', { name: /^unsaid \d/ }).click();
+  await tally('9 of 46 pictures');
+  expect(page.url()).toContain('state=unsaid');
+  await page.getByRole('combobox', { name: /^Note/ }).click();
+  await page.getByRole('option', { name: /“Broken picture”/ }).click();
+  await tally('0 of 46 pictures');
+  await page.getByRole('link', { name: 'Show all pictures' }).click();
+  await tally('46 of 46 pictures');
+  await page.reload();
+  await tally('46 of 46 pictures');
+});
+
+test('it is sorted by weight, and searched by words and file names', async () => {
+  await galley('?sort=weight');
+  expect(await items().first().textContent()).toContain('hero-ferry.jpg');
+  await page.getByRole('searchbox').fill('thrift');
+  await tally('1 of 46 pictures');
+  await line('IMG_2045.jpg').waitFor();
+});
+
+test('a mend applies in every place that the note is about, and is undone', async () => {
+  await galley('?rule=decoration-described');
+  const wave = line('wave-3.svg');
+  await wave.getByText('(In 4 places.)').waitFor();
+  await wave.getByRole('button', { name: 'Make it silent' }).click();
+  await told('Made silent in 4 places.');
+  await wave.waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await wave.waitFor();
+});
+
+test('silence passes over a picture that names its link', async () => {
+  await galley('?q=staff-02');
+  const noor = line('staff-02.jpg');
+  await noor.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Make them silent' }).click();
+  await told('Made silent in 1 place.');
+  await page.keyboard.press('u');
+  await told('Undone.');
+});
+
+test('a draft is marked until it is taken', async () => {
+  await galley('?q=IMG_2046');
+  const puffins = line('IMG_2046.jpg');
+  await puffins.getByRole('button', { name: 'Draft words' }).first().click();
+  await told('nothing is known about 1');
+  await galley('?q=ferry-night');
+  const night = line('ferry-night.webp');
+  await night.getByRole('button', { name: 'Draft words' }).click();
+  await night.getByText('Draft', { exact: true }).waitFor();
+  await night.getByText('Ferry night, The late boat').waitFor();
+  await night.getByRole('button', { name: 'Take it' }).click();
+  await night.getByText('Said', { exact: true }).waitFor();
+  await night.getByText('waits for delivery').waitFor();
+});
+
+test('words are edited in the line', async () => {
+  await galley('?q=IMG_2048');
+  const bird = line('IMG_2048.jpg');
+  await bird.getByRole('link', { name: /undefined/ }).focus();
+  await page.keyboard.press('e');
+  await page.getByRole('textbox', { name: /Words for IMG_2048/ }).fill('A puffin looks left among thrift');
+  await page.keyboard.press('Enter');
+  await bird.getByText('A puffin looks left among thrift').waitFor();
+  expect(await bird.getByText('Fails.').count()).toBe(0);
+});
+
+test('keys step through the lines and open the Desk', async () => {
+  await galley();
+  await items().first().waitFor();
+  await page.keyboard.press('j');
+  await page.keyboard.press('j');
+  await page.locator('[data-line="2"] .words:focus').waitFor();
+  await page.keyboard.press('k');
+  await page.locator('[data-line="1"] .words:focus').waitFor();
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/desk/**');
+});
+
+test('every rule is documented where it is found', async () => {
+  await galley('?rule=title-only');
+  await page.getByRole('link', { name: /Why/ }).first().click();
+  await page.getByRole('heading', { name: 'Only a title' }).waitFor();
+  await page.getByText('<img src="boat.jpg" title="The ferry at the quay">').waitFor();
+  await page.getByRole('link', { name: 'HTML Living Standard, 4.8.4.4' }).waitFor();
+});
+
+test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

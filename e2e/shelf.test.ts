@@ -1,0 +1,112 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import yazl from 'yazl';
+import { DATA, openBrowser, openPage, SITE } from './support/detto';
+
+/** What comes onto the shelf: sites, folders and ZIPs, and everything that is refused in words. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser));
+});
+afterAll(() => browser.close());
+
+const PAGE = '<!doctype html><html lang="en"><title>Quay</title><img src="img/dot.gif"><p>Text</p></html>';
+const DOT = Buffer.from('R0lGODlhAQABAIAAAP///wAAACwAAAAAAQABAAACAkQBADs=', 'base64');
+
+function folder(name: string, files: Record<string, string | Buffer>): string {
+  const root = path.join(DATA, name);
+  for (const [file, content] of Object.entries(files)) {
+    mkdirSync(path.dirname(path.join(root, file)), { recursive: true });
+    writeFileSync(path.join(root, file), content);
+  }
+  return root;
+}
+
+async function zip(name: string, files: Record<string, string | Buffer>): Promise<string> {
+  const made = new yazl.ZipFile();
+  for (const [file, content] of Object.entries(files)) made.addBuffer(Buffer.from(content), file);
+  made.end();
+  const parts: Buffer[] = [];
+  for await (const part of made.outputStream as unknown as AsyncIterable<Buffer>) parts.push(part);
+  const target = path.join(DATA, name);
+  writeFileSync(target, Buffer.concat(parts));
+  return target;
+}
+
+test('an address that is none, or leads into the private network, is refused in words', async () => {
+  await page.goto('/');
+  await page.getByLabel('Address of the site').fill('not an address');
+  await page.getByRole('button', { name: 'Survey it' }).click();
+  await page.getByText('is not a web address').waitFor();
+  await page.getByLabel('Address of the site').fill('http://127.0.0.1:9/');
+  await page.getByRole('button', { name: 'Survey it' }).click();
+  await page.waitForURL('**/survey');
+  await page.getByText('this machine; Detto does not go there unless the person who runs it allows it').first().waitFor();
+});
+
+test('a site is surveyed live, with the account of what was passed over', async () => {
+  await page.goto('/');
+  await page.getByLabel('Address of the site').fill(SITE);
+  await page.getByRole('button', { name: 'Survey it' }).click();
+  await page.waitForURL('**/survey');
+  await page.getByText('Done.').waitFor();
+  const account = page.getByRole('region', { name: 'What was passed over, and why' });
+  expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain('blocked by robots.txt');
+  expect(await account.getByRole('listitem').filter({ hasText: 'deck-plan' }).textContent()).toContain('not a picture, an HTML page');
+  await page.getByRole('link', { name: 'To the Galley' }).click();
+  await page.getByText('46 of 46 pictures, in 85 appearances on 16 pages').waitFor();
+});
+
+test('a folder of this machine is surveyed by its path', async () => {
+  await page.goto('/');
+  await page.getByRole('combobox', { name: /What to survey/ }).click();
+  await page.getByRole('option', { name: 'a folder on this computer' }).click();
+  await page.getByLabel('Path of the folder').fill('/no/such/folder');
+  await page.getByRole('button', { name: 'Survey it' }).click();
+  await page.getByText('There is no folder or file at /no/such/folder.').waitFor();
+  await page.getByLabel('Path of the folder').fill(folder('quay-pages', { 'index.html': PAGE, 'img/dot.gif': DOT }));
+  await page.getByRole('button', { name: 'Survey it' }).click();
+  await page.getByText('Done. 1 picture file on 1 page.').waitFor();
+});
+
+test('a folder is chosen, sent and surveyed', async () => {
+  await page.goto('/');
+  const root = folder('sent-pages', { 'a/index.html': PAGE.replace('img/', '../img/'), 'img/dot.gif': DOT, 'notes.txt': 'no page' });
+  await page.getByLabel('a folder', { exact: true }).setInputFiles(root);
+  await page.getByText('Done. 1 picture file on 1 page.').waitFor();
+  await page.getByText('sent-pages', { exact: true }).waitFor();
+});
+
+test('a ZIP is sent and surveyed; one that is none, or unsafe, is refused in words', async () => {
+  await page.goto('/');
+  const input = page.getByLabel('a ZIP', { exact: true });
+  const broken = path.join(DATA, 'broken.zip');
+  writeFileSync(broken, 'PK not really');
+  await input.setInputFiles(broken);
+  await page.getByText('This is not a ZIP that can be read').waitFor();
+  // The library refuses to write such a name, so it is put in afterwards.
+  const { readFileSync } = await import('node:fs');
+  const unsafe = await zip('unsafe.zip', { 'xx/evil.html': PAGE });
+  writeFileSync(unsafe, Buffer.from(readFileSync(unsafe).toString('latin1').replaceAll('xx/evil', '../evil'), 'latin1'));
+  await input.setInputFiles(unsafe);
+  await page.getByText(/unsafe/).waitFor();
+  await input.setInputFiles(await zip('good.zip', { 'index.html': PAGE, 'img/dot.gif': DOT }));
+  await page.getByText('Done. 1 picture file on 1 page.').waitFor();
+});
+
+test('a collection is taken off the shelf, after a question', async () => {
+  await page.goto('/');
+  const line = page.getByRole('listitem').filter({ hasText: 'good' });
+  await line.getByRole('button', { name: /Take off the shelf/ }).click();
+  await page.getByRole('alertdialog').getByRole('button', { name: 'Take off the shelf' }).click();
+  await line.waitFor({ state: 'detached' });
+});
+
+test('nothing went wrong in the page meanwhile', () => {
+  expect(problems.filter((p) => !p.startsWith('400 '))).toEqual([]);
+});
