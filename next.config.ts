@@ -4,7 +4,16 @@ const nextConfig: NextConfig = {
   // Found content is served by route handlers with their own policy; nothing here comes from outside.
   poweredByHeader: false,
   reactStrictMode: true,
-  serverExternalPackages: ['@electric-sql/pglite', 'sharp', 'pino', 'undici', 'yauzl', 'yazl', 'iconv-lite', 'encoding-sniffer'],
+  serverExternalPackages: [
+    '@electric-sql/pglite',
+    'sharp',
+    'pino',
+    'undici',
+    'yauzl',
+    'yazl',
+    'iconv-lite',
+    'encoding-sniffer',
+  ],
   experimental: { serverActions: { bodySizeLimit: '2mb' } },
 };
 

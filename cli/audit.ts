@@ -59,8 +59,7 @@ export interface AuditReport {
 }
 
 async function open(options: AuditOptions, cwd: string): Promise<Source> {
-  if (/^https?:\/\//i.test(options.target))
-    return new SiteSource(options.target, options.allowHosts.map(parseAllowed));
+  if (/^https?:\/\//i.test(options.target)) return new SiteSource(options.target, options.allowHosts.map(parseAllowed));
   return new FileSource(await FolderTree.open(path.resolve(cwd, options.target)));
 }
 

@@ -14,7 +14,8 @@ const TYPES: Record<string, string> = {
   gif: 'image/gif',
 };
 const ROBOTS = 'User-agent: *\nDisallow: /staff-only/\n';
-const NOT_FOUND = '<!doctype html><html lang="en"><title>Not found – Skerry Sound</title><p>There is nothing here.</html>';
+const NOT_FOUND =
+  '<!doctype html><html lang="en"><title>Not found – Skerry Sound</title><p>There is nothing here.</html>';
 const Words = z.object({ words: z.string().max(5000).nullable() });
 const MAX_BODY = 20_000;
 
@@ -62,7 +63,11 @@ export function contentSystem(pictures: string): Server {
     const file = /^\/pictures\/([\w.-]+)$/.exec(url.pathname)?.[1];
     if (file) {
       try {
-        return send(200, TYPES[file.split('.').pop()!] ?? 'application/octet-stream', readFileSync(path.join(pictures, file)));
+        return send(
+          200,
+          TYPES[file.split('.').pop()!] ?? 'application/octet-stream',
+          readFileSync(path.join(pictures, file)),
+        );
       } catch {
         return send(404, 'text/html; charset=utf-8', NOT_FOUND);
       }

@@ -70,7 +70,9 @@ test('its pictures are of every format, and drawn the same each time', async () 
   try {
     await picturesFolder(again);
     for (const file of ['hero-ferry.jpg', 'tides.svg', 'seal.gif', 'quay-morning.avif'])
-      expect(readFileSync(path.join(again, file)).equals(readFileSync(path.join('dist/demo-pictures', file)))).toBe(true);
+      expect(readFileSync(path.join(again, file)).equals(readFileSync(path.join('dist/demo-pictures', file)))).toBe(
+        true,
+      );
   } finally {
     rmSync(again, { recursive: true });
   }

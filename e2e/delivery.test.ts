@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
 import { unzip } from '../src/server/testing/unzip';
-import { demoCollection, DETTO, openBrowser, openPage, SITE } from './support/detto';
+import { demoCollection, DETTO, listening, openBrowser, openPage, SITE } from './support/detto';
 
 /** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
 let browser: Browser;
@@ -22,8 +22,12 @@ async function word(file: string, text: string): Promise<void> {
   const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
   const { lines } = (await response.json()) as { lines: { id: number }[] };
   await page.goto(`/c/${collection}/desk/${lines[0]!.id}`);
+  await listening(page);
   await page.getByRole('textbox').fill(text);
-  await page.getByRole('status').filter({ hasText: /^Kept$/ }).waitFor();
+  await page
+    .getByRole('status')
+    .filter({ hasText: /^Kept$/ })
+    .waitFor();
 }
 
 async function download(name: string): Promise<Buffer> {
@@ -71,13 +75,18 @@ test('the ZIP holds the mended pages; Chromium sees the words and no other diffe
   expect(differing[0]).toContain(`alt=${JSON.stringify(WORDS)}`);
   expect(differing[1]).toContain('alt="Isla Marr, skipper"');
   await page.reload();
-  await page.getByText(/changes on \d pages/).nth(1).waitFor();
+  await page
+    .getByText(/changes on \d pages/)
+    .nth(1)
+    .waitFor();
 });
 
 test('the unified diff says the same', async () => {
   const diff = (await download('Take the changes (unified diff)')).toString();
   expect(diff).toContain('--- a/a-day-on-the-holm.html');
-  expect(diff).toMatch(/^\+<img src="\/pictures\/IMG_2041\.jpg" alt="Two puffins &quot;face&quot; each other &amp; stay">$/m);
+  expect(diff).toMatch(
+    /^\+<img src="\/pictures\/IMG_2041\.jpg" alt="Two puffins &quot;face&quot; each other &amp; stay">$/m,
+  );
 });
 
 test('a page that changed since the survey is not overwritten blindly', async () => {

@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'playwright-core';
-import { demoCollection, DETTO, openBrowser, openPage } from './support/detto';
+import { demoCollection, DETTO, listening, openBrowser, openPage } from './support/detto';
 
 /** The Desk: words are written, kept, heard, moved to their places, taken back. */
 let browser: Browser;
@@ -29,18 +29,24 @@ async function look(file: string): Promise<Found> {
 
 async function open(file: string, query = ''): Promise<void> {
   await page.goto(`/c/${collection}/desk/${(await look(file)).id}${query}`);
-  await page.getByRole('textbox').waitFor();
+  await listening(page);
 }
 
 const writing = () => page.getByRole('textbox', { name: 'Words for this picture' });
-const kept = () => page.getByRole('status').filter({ hasText: /^Kept$/ }).waitFor();
+const kept = () =>
+  page
+    .getByRole('status')
+    .filter({ hasText: /^Kept$/ })
+    .waitFor();
 const says = (text: string) =>
   page.waitForFunction((wanted) => document.querySelector('textarea')?.value === wanted, text);
 const notes = () => page.locator('#notes').textContent();
 
 test('it shows the picture, the passage around it, its places and the evidence for its purpose', async () => {
   await open('IMG_2041');
-  expect(await page.getByRole('img', { name: 'See it whole' }).evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(960);
+  expect(
+    await page.getByRole('img', { name: 'See it whole' }).evaluate((img: HTMLImageElement) => img.naturalWidth),
+  ).toBe(960);
   await page.getByText('Bird reserve › A day on the Holm').waitFor();
   await page.getByText('you can watch them come and go all morning.').waitFor();
   await page.getByText('Proposed: it stands in running text, no link around it.').waitFor();

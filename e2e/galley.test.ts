@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'playwright-core';
-import { demoCollection, openBrowser, openPage } from './support/detto';
+import { demoCollection, listening, openBrowser, openPage } from './support/detto';
 
 /** The Galley: what it shows, and the acts that mend a line where it stands. */
 let browser: Browser;
@@ -14,7 +14,10 @@ beforeAll(async () => {
 });
 afterAll(() => browser.close());
 
-const galley = (query = '') => page.goto(`/c/${collection}/galley${query}`);
+const galley = async (query = '') => {
+  await page.goto(`/c/${collection}/galley${query}`);
+  await listening(page);
+};
 const items = () => page.getByRole('list', { name: 'Galley' }).getByRole('listitem');
 const line = (name: string) => items().filter({ has: page.getByText(name, { exact: true }) });
 const tally = (text: string | RegExp) => page.getByText(text).waitFor();

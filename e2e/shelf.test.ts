@@ -46,7 +46,10 @@ test('an address that is none, or leads into the private network, is refused in 
   await page.getByLabel('Address of the site').fill('http://127.0.0.1:9/');
   await page.getByRole('button', { name: 'Survey it' }).click();
   await page.waitForURL('**/survey');
-  await page.getByText('this machine; Detto does not go there unless the person who runs it allows it').first().waitFor();
+  await page
+    .getByText('this machine; Detto does not go there unless the person who runs it allows it')
+    .first()
+    .waitFor();
 });
 
 test('a site is surveyed live, with the account of what was passed over', async () => {
@@ -56,8 +59,12 @@ test('a site is surveyed live, with the account of what was passed over', async 
   await page.waitForURL('**/survey');
   await page.getByText('Done.').waitFor();
   const account = page.getByRole('region', { name: 'What was passed over, and why' });
-  expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain('blocked by robots.txt');
-  expect(await account.getByRole('listitem').filter({ hasText: 'deck-plan' }).textContent()).toContain('not a picture, an HTML page');
+  expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain(
+    'blocked by robots.txt',
+  );
+  expect(await account.getByRole('listitem').filter({ hasText: 'deck-plan' }).textContent()).toContain(
+    'not a picture, an HTML page',
+  );
   await page.getByRole('link', { name: 'To the Galley' }).click();
   await page.getByText('46 of 46 pictures, in 85 appearances on 16 pages').waitFor();
 });
@@ -76,7 +83,11 @@ test('a folder of this machine is surveyed by its path', async () => {
 
 test('a folder is chosen, sent and surveyed', async () => {
   await page.goto('/');
-  const root = folder('sent-pages', { 'a/index.html': PAGE.replace('img/', '../img/'), 'img/dot.gif': DOT, 'notes.txt': 'no page' });
+  const root = folder('sent-pages', {
+    'a/index.html': PAGE.replace('img/', '../img/'),
+    'img/dot.gif': DOT,
+    'notes.txt': 'no page',
+  });
   await page.getByLabel('a folder', { exact: true }).setInputFiles(root);
   await page.getByText('Done. 1 picture file on 1 page.').waitFor();
   await page.getByText('sent-pages', { exact: true }).waitFor();
@@ -92,7 +103,10 @@ test('a ZIP is sent and surveyed; one that is none, or unsafe, is refused in wor
   // The library refuses to write such a name, so it is put in afterwards.
   const { readFileSync } = await import('node:fs');
   const unsafe = await zip('unsafe.zip', { 'xx/evil.html': PAGE });
-  writeFileSync(unsafe, Buffer.from(readFileSync(unsafe).toString('latin1').replaceAll('xx/evil', '../evil'), 'latin1'));
+  writeFileSync(
+    unsafe,
+    Buffer.from(readFileSync(unsafe).toString('latin1').replaceAll('xx/evil', '../evil'), 'latin1'),
+  );
   await input.setInputFiles(unsafe);
   await page.getByText(/unsafe/).waitFor();
   await input.setInputFiles(await zip('good.zip', { 'index.html': PAGE, 'img/dot.gif': DOT }));

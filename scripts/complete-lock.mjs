@@ -11,7 +11,7 @@ const packages = lock.packages;
 
 /** Whether a package is found from a place in node_modules, as Node resolves it. */
 function isThere(from, name) {
-  for (let folder = from; ; ) {
+  for (let folder = from; ;) {
     if (packages[`${folder ? `${folder}/` : ''}node_modules/${name}`]) return true;
     if (!folder) return false;
     const at = folder.lastIndexOf('node_modules/');

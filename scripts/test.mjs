@@ -1,19 +1,47 @@
-// `npm test`: installs what is missing, checks types, runs every test, and closes with one plain line.
+// `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
 import { spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
+import { chromium } from './chromium.mjs';
 import { install } from './install.mjs';
-import { bundle } from './bundle.mjs';
+import { build } from './serve.mjs';
 
-const RESULTS = 'dist/jest.json';
-const run = (args) => spawnSync(process.execPath, args, { stdio: 'inherit' }).status === 0;
+let passed = 0;
+let failed = 0;
+
+const run = (args) =>
+  spawnSync(process.execPath, args, { stdio: 'inherit', env: { ...process.env, NODE_ENV: 'test' } }).status === 0;
+
+function check(name, args) {
+  const holds = run(args);
+  if (!holds) process.stdout.write(`${name} does not hold\n`);
+  if (holds) passed++;
+  else failed++;
+}
+
+function tests(project, ...options) {
+  const results = `dist/jest-${project}.json`;
+  rmSync(results, { force: true });
+  const jest = [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    'node_modules/jest/bin/jest.js',
+    '--selectProjects',
+    project,
+  ];
+  const ok = run([...jest, '--json', `--outputFile=${results}`, '--silent', ...options]);
+  const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(results, 'utf8'));
+  passed += numPassedTests;
+  // A suite that could not begin has no failed test of its own.
+  failed += ok ? 0 : Math.max(1, numFailedTests);
+}
 
 install();
-await bundle();
-rmSync(RESULTS, { force: true });
-const typesHold = run(['node_modules/typescript/bin/tsc', '--noEmit']);
-run(['--experimental-vm-modules', '--no-warnings', 'node_modules/jest/bin/jest.js', '--json', `--outputFile=${RESULTS}`, '--silent']);
-const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(RESULTS, 'utf8'));
-const passed = numPassedTests + (typesHold ? 1 : 0);
-const failed = Math.max(numFailedTests, numFailedTestSuites) + (typesHold ? 0 : 1);
+check('types', ['node_modules/typescript/bin/tsc', '--noEmit']);
+check('lint', ['node_modules/eslint/bin/eslint.js', '.']);
+check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
+await build();
+chromium();
+tests('unit');
+tests('e2e', '--runInBand');
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

@@ -16,14 +16,21 @@ async function grainLayer(width: number, height: number, strength: number) {
     pixels.fill(light, i * 4, i * 4 + 3);
     pixels[i * 4 + 3] = Math.floor(next() * strength * 2);
   }
-  return sharp(pixels, { raw: { width, height, channels: 4 } }).png().toBuffer();
+  return sharp(pixels, { raw: { width, height, channels: 4 } })
+    .png()
+    .toBuffer();
 }
 
 async function frame(svg: string, width: number, grain: number): Promise<Sharp> {
   const plain = await sharp(Buffer.from(svg), { density: 144 }).resize(width).png().toBuffer();
   if (grain === 0) return sharp(plain);
   const { height } = await sharp(plain).metadata();
-  return sharp(await sharp(plain).composite([{ input: await grainLayer(width, height, grain) }]).png().toBuffer());
+  return sharp(
+    await sharp(plain)
+      .composite([{ input: await grainLayer(width, height, grain) }])
+      .png()
+      .toBuffer(),
+  );
 }
 
 async function encode(drawn: Drawn): Promise<Buffer> {
@@ -43,8 +50,12 @@ async function encode(drawn: Drawn): Promise<Buffer> {
       return one.png({ palette: true }).toBuffer();
     case 'gif': {
       if (more.length === 0) return one.gif().toBuffer();
-      const frames = await Promise.all([first!, ...more].map(async (s) => (await frame(s, drawn.width, 0)).png().toBuffer()));
-      return sharp(frames, { join: { animated: true } }).gif({ delay: frames.map(() => GIF_FRAME_MS), colours: 64 }).toBuffer();
+      const frames = await Promise.all(
+        [first!, ...more].map(async (s) => (await frame(s, drawn.width, 0)).png().toBuffer()),
+      );
+      return sharp(frames, { join: { animated: true } })
+        .gif({ delay: frames.map(() => GIF_FRAME_MS), colours: 64 })
+        .toBuffer();
     }
   }
   throw new Error(`${drawn.file}: no such format`);
@@ -57,7 +68,9 @@ async function encode(drawn: Drawn): Promise<Buffer> {
 export async function picturesFolder(folder: string): Promise<string> {
   const wanted = pictures();
   const mark = path.join(folder, '.drawn');
-  const drawn = createHash('sha256').update(JSON.stringify([wanted, sharp.versions])).digest('hex');
+  const drawn = createHash('sha256')
+    .update(JSON.stringify([wanted, sharp.versions]))
+    .digest('hex');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === drawn) return folder;
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });

@@ -3,7 +3,11 @@ import type { StoredPicture } from './store';
 type Store = ReadonlyMap<string, StoredPicture>;
 
 const escape = (text: string) =>
-  text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/"/g, '&quot;').replace(/\u00a0/g, '&nbsp;');
+  text
+    .replace(/&/g, '&amp;')
+    .replace(/</g, '&lt;')
+    .replace(/"/g, '&quot;')
+    .replace(/\u00a0/g, '&nbsp;');
 
 interface Printing {
   /** Words of this place alone; null prints no alt attribute at all. */
@@ -27,7 +31,8 @@ function crewCard(store: Store, id: string, name: string, role: string): string 
   return `<aside class="crew-card"><a href="/crew#${id}"><img src="/pictures/${store.get(id)!.file}" width="120" height="80"></a><p>Written by ${name}, ${role}</p></aside>`;
 }
 
-const wave = (store: Store, alt?: string) => `<div class="wave">${picture(store, 'wave', alt === undefined ? {} : { alt })}</div>`;
+const wave = (store: Store, alt?: string) =>
+  `<div class="wave">${picture(store, 'wave', alt === undefined ? {} : { alt })}</div>`;
 
 export interface SitePage {
   path: string;
@@ -191,7 +196,10 @@ ${[
   ['tam', 'Tam Rennie', 'Keeps the engine warm.'],
   ['ewan', 'Ewan Sinclair', 'Throws the rope.'],
 ]
-  .map(([id, name, line]) => `<section id="${id}"><h2>${name}</h2>${picture(s, id!, { width: 240 })}<p>${line}</p></section>`)
+  .map(
+    ([id, name, line]) =>
+      `<section id="${id}"><h2>${name}</h2>${picture(s, id!, { width: 240 })}<p>${line}</p></section>`,
+  )
   .join('\n')}`,
   },
   {

@@ -13,7 +13,11 @@ export function freshStore(): Map<string, StoredPicture> {
     ['hero', 'hero-ferry.jpg', 'ferry Skerry, Skerry ferry tickets, cheap ferry Skerry, island ferry'],
     ['quay', 'quay-morning.avif', 'Image of the quay at Brannoch in the early morning'],
     ['night', 'ferry-night.webp', 'ferry-night'],
-    ['lighthouse', 'lighthouse.jpg', 'A white cottage beside the red and white striped lighthouse, two steps from the sea'],
+    [
+      'lighthouse',
+      'lighthouse.jpg',
+      'A white cottage beside the red and white striped lighthouse, two steps from the sea',
+    ],
     ['lighthouse-copy', 'lighthouse-1862.jpg', null],
     ['cottage', 'cottage.jpg', 'Keeper’s Cottage, whitewashed, with blue windows and red geraniums'],
     ['puffin-1', 'IMG_2041.jpg', 'IMG_2041.jpg'],

@@ -21,7 +21,10 @@ export function openBrowser(): Promise<Browser> {
 }
 
 /** A page at the design size, and everything that went wrong in it. */
-export async function openPage(browser: Browser, options: BrowserContextOptions = {}): Promise<{ page: Page; problems: string[] }> {
+export async function openPage(
+  browser: Browser,
+  options: BrowserContextOptions = {},
+): Promise<{ page: Page; problems: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: DETTO, ...options });
   const page = await context.newPage();
   page.setDefaultTimeout(15_000);
@@ -46,7 +49,10 @@ export async function begin(asked: { kind: 'site' | 'folder'; where: string; nam
   const { id, error } = (await response.json()) as { id: string; error?: string };
   if (error) throw new Error(error);
   for (let i = 0; i < 400; i++) {
-    const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as { id: string; survey: { state: string } }[];
+    const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as {
+      id: string;
+      survey: { state: string };
+    }[];
     if (shelf.find((c) => c.id === id)?.survey.state !== 'running') return id;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
@@ -62,7 +68,13 @@ export async function axeViolations(page: Page): Promise<string[]> {
       runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
     }),
   );
-  return violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')}`);
+  return violations.map(
+    (v) =>
+      `${v.id}: ${v.nodes
+        .map((n) => n.target.join(' '))
+        .slice(0, 3)
+        .join(' | ')}`,
+  );
 }
 
 /** Accessible text of what has the focus, for journeys by keyboard. */
@@ -70,5 +82,13 @@ export function focused(page: Page): Promise<string> {
   return page.evaluate(() => {
     const at = document.activeElement;
     return at?.getAttribute('aria-label') ?? at?.textContent?.trim() ?? '';
+  });
+}
+
+/** Waits until the page listens: before that, a browser shows what the server drew and nobody hears the keys. */
+export async function listening(page: Page): Promise<void> {
+  await page.waitForFunction(() => {
+    const control = document.querySelector('main textarea, main button, main input');
+    return control !== null && Object.keys(control).some((key) => key.startsWith('__reactProps'));
   });
 }

@@ -29,20 +29,24 @@ export default async function start(): Promise<void> {
   const [sitePort, port] = [await freePort(), await freePort()];
   await new Promise<void>((resolve) => site.listen(sitePort, '127.0.0.1', resolve));
   const data = mkdtempSync(path.join(tmpdir(), 'detto-e2e-'));
-  const detto = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)], {
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: {
-      ...process.env,
-      NODE_OPTIONS: '',
-      NODE_ENV: 'production',
-      NEXT_TELEMETRY_DISABLED: '1',
-      NEXT_MANUAL_SIG_HANDLE: 'true',
-      DETTO_DATA: path.join(data, 'data'),
-      DETTO_PORT: String(port),
-      DETTO_ALLOW_HOSTS: `127.0.0.1:${sitePort}`,
-      DETTO_LOG: 'warn',
+  const detto = spawn(
+    process.execPath,
+    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: {
+        ...process.env,
+        NODE_OPTIONS: '',
+        NODE_ENV: 'production',
+        NEXT_TELEMETRY_DISABLED: '1',
+        NEXT_MANUAL_SIG_HANDLE: 'true',
+        DETTO_DATA: path.join(data, 'data'),
+        DETTO_PORT: String(port),
+        DETTO_ALLOW_HOSTS: `127.0.0.1:${sitePort}`,
+        DETTO_LOG: 'warn',
+      },
     },
-  });
+  );
   shared.dettoRunning = { detto, site, data };
   process.env['E2E_DETTO'] = `http://127.0.0.1:${port}`;
   process.env['E2E_SITE'] = `http://127.0.0.1:${sitePort}`;

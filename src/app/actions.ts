@@ -86,7 +86,12 @@ export async function draft(collection: string, target: Target, act: string): Pr
 }
 
 /** Takes or refuses the drafts that wait at some places. */
-export async function answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number> {
+export async function answerDrafts(
+  collection: string,
+  target: Target,
+  answer: 'take' | 'refuse',
+  act: string,
+): Promise<number> {
   const id = Collection.parse(collection);
   const ids = (await placesOf(id, Target.parse(target))).map((p) => p.id);
   return answer === 'take' ? takeDrafts(id, ids, Act.parse(act)) : refuseDrafts(id, ids);
@@ -97,7 +102,11 @@ export async function settle(collection: string, places: number[], purpose: stri
 }
 
 /** The Desk's picture as it is now. */
-export async function lookAgain(collection: string, picture: number, place: number | null): Promise<DeskPicture | null> {
+export async function lookAgain(
+  collection: string,
+  picture: number,
+  place: number | null,
+): Promise<DeskPicture | null> {
   const c = await collectionById(Collection.parse(collection));
   return c && deskPicture(c, Id.parse(picture), place === null ? null : Id.parse(place));
 }

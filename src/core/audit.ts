@@ -1,8 +1,18 @@
 import type { z } from 'zod';
 import { groupBy } from './group-by';
 import { RULES } from './rules';
-import { OUTCOMES, type AppearanceRule, type Finding, type Outcome, type Rule, type SetRule, type Spot } from './rules/rule';
+import {
+  OUTCOMES,
+  type AppearanceRule,
+  type Finding,
+  type Outcome,
+  type Rule,
+  type RuleFinding,
+  type SetRule,
+  type Spot,
+} from './rules/rule';
 import { heardWords } from './rules/words';
+import { withWords } from './wording';
 import { wordsKey } from './words/graphemes';
 
 /** The part of a collection's house style that rules obey. */
@@ -48,13 +58,21 @@ export function auditGroup(
   for (const { rule, parameters } of active) {
     if (rule.scope !== scope) continue;
     for (const { spot, finding } of (rule as SetRule<unknown>).check(spots, parameters))
-      out.push({ ...finding, rule: rule.id, spot: spot.id });
+      out.push({ ...finding, ...soundMends(finding, spot, active), rule: rule.id, spot: spot.id });
   }
   return out;
 }
 
+/** A set may propose what one of its members says; not where that would fail in itself. */
+function soundMends(finding: RuleFinding, spot: Spot, active: readonly ActiveRule[]): Pick<RuleFinding, 'mends'> {
+  if (!finding.mends) return {};
+  const fails = (text: string) =>
+    auditSpot({ ...spot, appearance: withWords(spot.appearance, text) }, active).some((f) => f.outcome === 'failed');
+  return { mends: finding.mends.filter((mend) => mend.kind !== 'use words' || !fails(mend.text)) };
+}
+
 /** The key of the group of appearances that say the same; null for one that says nothing. */
-export function wordsGroup(spot: Pick<Spot, "appearance">): string | null {
+export function wordsGroup(spot: Pick<Spot, 'appearance'>): string | null {
   const words = heardWords(spot.appearance);
   return words === null ? null : wordsKey(words);
 }

@@ -17,7 +17,10 @@ beforeAll(async () => {
   site = path.join(data, 'site');
   process.env['DETTO_DATA'] = path.join(data, 'data');
   mkdirSync(path.join(site, 'img'), { recursive: true });
-  const png = (background: string) => sharp({ create: { width: 40, height: 30, channels: 3, background } }).png().toBuffer();
+  const png = (background: string) =>
+    sharp({ create: { width: 40, height: 30, channels: 3, background } })
+      .png()
+      .toBuffer();
   writeFileSync(path.join(site, 'img/a.png'), await png('red'));
   writeFileSync(path.join(site, 'img/a-copy.png'), await png('red'));
   writeFileSync(path.join(site, 'img/b.png'), await png('blue'));
@@ -99,13 +102,22 @@ test('a draft is marked until it is taken, and never delivered', async () => {
 test('the mended pages differ in the attributes alone, and say the words', async () => {
   const { keepWords } = await import('./wordings/wordings');
   const { previewDelivery, deliveryZip, deliveryDiff } = await import('./delivery/delivery');
-  await keepWords({ collectionId: c.id, appearanceIds: await placesOf('b.png'), text: 'Česká vlajka ☂', act: 'act-3', by: 'person' });
+  await keepWords({
+    collectionId: c.id,
+    appearanceIds: await placesOf('b.png'),
+    text: 'Česká vlajka ☂',
+    act: 'act-3',
+    by: 'person',
+  });
   const preview = await previewDelivery(c);
   expect(preview.map((p) => [p.path, p.changes.length, p.leftOut])).toEqual([
     ['cz.html', 1, null],
     ['index.html', 1, null],
   ]);
-  expect(preview[0]!.changes[0]).toMatchObject({ after: '<IMG SRC="img/b.png" ALT="Česká vlajka ☂">', heard: 'Česká vlajka ☂' });
+  expect(preview[0]!.changes[0]).toMatchObject({
+    after: '<IMG SRC="img/b.png" ALT="Česká vlajka ☂">',
+    heard: 'Česká vlajka ☂',
+  });
   const files = await unzip(await deliveryZip(c));
   const words = Buffer.from(' ALT="\xc8esk\xe1 vlajka &#9730;"', 'latin1');
   const at = LATIN2.indexOf('"img/b.png"') + '"img/b.png"'.length;
@@ -122,7 +134,10 @@ test('a page that changed since the survey is told and left out; surveying again
   expect(told.leftOut).toContain('has changed since the survey');
   expect((await survey()).state).toBe('done');
   const after = await previewDelivery(c);
-  expect(after.find((p) => p.path === 'index.html')).toMatchObject({ leftOut: null, changes: [{ heard: 'Česká vlajka ☂' }] });
+  expect(after.find((p) => p.path === 'index.html')).toMatchObject({
+    leftOut: null,
+    changes: [{ heard: 'Česká vlajka ☂' }],
+  });
 });
 
 test('a second process on the same data is refused in words', async () => {

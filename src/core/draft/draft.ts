@@ -26,7 +26,8 @@ export interface DraftInput {
   elsewhere: readonly string[];
 }
 
-const NOISE = /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
+const NOISE =
+  /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
 
 /** The words in a file's name that mean something: `red-bicycle-2_final.jpg` gives `red bicycle`. */
 export function fileNameWords(src: string | null): string {
@@ -87,7 +88,8 @@ export function composeDraft({ appearance: a, picture, colours, targetTitle, els
   const caption = a.caption ? wordsKey(a.caption) : '';
   const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
   const place = heading && !fileWords.includes(wordsKey(heading)) ? tidy(heading) : null;
-  if (adds) return { text: sentence(place ? `${fileWords}, ${place}` : fileWords), evidence, missing: question(colours) };
+  if (adds)
+    return { text: sentence(place ? `${fileWords}, ${place}` : fileWords), evidence, missing: question(colours) };
   if (a.title && wordsKey(a.title) !== caption) return { text: tidy(a.title), evidence, missing: question(colours) };
   if (fileWords && place) return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours) };
   return { text: null, evidence, missing: question(colours) };

@@ -13,9 +13,9 @@ interface Case {
 }
 
 /** What Chromium 156 answered through its accessibility tree for each snippet. */
-const { cases } = JSON.parse(
-  readFileSync(path.join(import.meta.dirname, 'accname-cases.json'), 'utf8'),
-) as { cases: Case[] };
+const { cases } = JSON.parse(readFileSync(path.join(import.meta.dirname, 'accname-cases.json'), 'utf8')) as {
+  cases: Case[];
+};
 
 /** What a static reading cannot know, one reason each; every other case has to agree. */
 const BEYOND_SOURCE: Record<string, string> = {

@@ -39,13 +39,15 @@ export interface Exposure {
 }
 
 const ROLES = new Set(
-  ('alert alertdialog application article banner blockquote button caption cell checkbox code columnheader combobox ' +
+  (
+    'alert alertdialog application article banner blockquote button caption cell checkbox code columnheader combobox ' +
     'complementary contentinfo definition deletion dialog directory document emphasis feed figure form generic ' +
     'graphics-document graphics-object graphics-symbol grid gridcell group heading image img insertion link list ' +
     'listbox listitem log main mark marquee math menu menubar menuitem menuitemcheckbox menuitemradio meter ' +
     'navigation none note option paragraph presentation progressbar radio radiogroup region row rowgroup rowheader ' +
     'scrollbar search searchbox separator slider spinbutton status strong subscript superscript switch tab table ' +
-    'tablist tabpanel term textbox time timer toolbar tooltip tree treegrid treeitem').split(' '),
+    'tablist tabpanel term textbox time timer toolbar tooltip tree treegrid treeitem'
+  ).split(' '),
 );
 const GLOBAL_ARIA = new Set(
   (
@@ -56,8 +58,10 @@ const GLOBAL_ARIA = new Set(
     .map((n) => `aria-${n}`),
 );
 const BLOCK = new Set(
-  ('address article aside blockquote br button canvas img dd div dl dt fieldset figcaption figure footer form h1 h2 ' +
-    'h3 h4 h5 h6 header hr li main nav ol p pre section table td th tr ul input select textarea').split(' '),
+  (
+    'address article aside blockquote br button canvas img dd div dl dt fieldset figcaption figure footer form h1 h2 ' +
+    'h3 h4 h5 h6 header hr li main nav ol p pre section table td th tr ul input select textarea'
+  ).split(' '),
 );
 const NAMED_FROM_CONTENT = new Set(['link', 'button', 'heading', 'option', 'summary', 'listitem', 'cell']);
 const NAMED_FROM_CONTENT_TAGS = new Set(['button', 'summary', 'option', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6']);

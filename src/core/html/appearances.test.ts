@@ -9,16 +9,7 @@ test('every kind of appearance is found, and nothing that shows no picture', () 
      <svg><path/><svg></svg></svg><div role=img></div><object data=c.svg></object><object data=c.pdf></object>
      <embed src=d type=image/png><picture><source srcset="e.webp 2x" media=print><img src=e.png></picture><canvas></canvas>`,
   );
-  expect(found.map((a) => a.element)).toEqual([
-    'img',
-    'area',
-    'input',
-    'svg',
-    'role-img',
-    'object',
-    'embed',
-    'img',
-  ]);
+  expect(found.map((a) => a.element)).toEqual(['img', 'area', 'input', 'svg', 'role-img', 'object', 'embed', 'img']);
   expect(found.at(-1)!.candidates).toEqual([{ src: 'e.webp', descriptor: '2x', media: 'print' }]);
 });
 
@@ -59,11 +50,27 @@ test.each([
 
 // The examples of the HTML Living Standard, 4.8.4.2 and 4.8.4.3.3 (from memory).
 test.each([
-  ['image.png 1x, image@2x.png 2x', [['image.png', '1x'], ['image@2x.png', '2x']]],
-  ['a.jpg 320w,b.jpg 640w', [['a.jpg', '320w'], ['b.jpg', '640w']]],
+  [
+    'image.png 1x, image@2x.png 2x',
+    [
+      ['image.png', '1x'],
+      ['image@2x.png', '2x'],
+    ],
+  ],
+  [
+    'a.jpg 320w,b.jpg 640w',
+    [
+      ['a.jpg', '320w'],
+      ['b.jpg', '640w'],
+    ],
+  ],
   ['data:image/png;base64,AAAA 1x', [['data:image/png;base64,AAAA', '1x']]],
-  ['one.png, two.png', [['one.png', ''], ['two.png', '']]],
+  [
+    'one.png, two.png',
+    [
+      ['one.png', ''],
+      ['two.png', ''],
+    ],
+  ],
   [' , ', []],
-])('srcset %s', (srcset, want) =>
-  expect(parseSrcset(srcset).map((c) => [c.src, c.descriptor])).toEqual(want),
-);
+])('srcset %s', (srcset, want) => expect(parseSrcset(srcset).map((c) => [c.src, c.descriptor])).toEqual(want));

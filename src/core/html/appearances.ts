@@ -26,8 +26,10 @@ const IMAGE_FILE = /\.(?:png|jpe?g|gif|webp|avif|svg|bmp|ico|tiff?)(?:[?#]|$)/i;
 const TEMPLATE_SYNTAX = /\{\{|\{%|<%|<\?|\$\{|\[\[/;
 const HEADING = /^h([1-6])$/;
 const FLOW = new Set(
-  ('address article aside blockquote body caption dd details div dl dt fieldset figcaption figure footer form ' +
-    'h1 h2 h3 h4 h5 h6 header hr li main nav ol p pre section summary table td th tr ul').split(' '),
+  (
+    'address article aside blockquote body caption dd details div dl dt fieldset figcaption figure footer form ' +
+    'h1 h2 h3 h4 h5 h6 header hr li main nav ol p pre section summary table td th tr ul'
+  ).split(' '),
 );
 const REGIONS: Record<string, Appearance['region']> = {
   header: 'header',

@@ -182,4 +182,3 @@ function apply(source: string, splices: Splice[]): string {
   }
   return out + source.slice(at);
 }
-

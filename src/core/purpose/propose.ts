@@ -32,7 +32,7 @@ export function proposePurpose(a: Appearance, picture: Picture | null): PurposeP
     };
   if (a.control) return { purpose: 'informative', evidence: [`it stands beside the text of a ${a.control.kind}`] };
   const evidence = [
-    ...(a.caption ? ["it has a caption"] : []),
+    ...(a.caption ? ['it has a caption'] : []),
     ...(a.region === 'main' || a.before || a.after ? ['it stands in running text'] : []),
     'no link around it',
   ];

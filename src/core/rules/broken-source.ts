@@ -31,6 +31,9 @@ export default defineRule({
     if (a.src.trim() === '' && a.candidates.length === 0)
       return { outcome: 'failed', message: 'It has no address, so nothing is shown.' };
     if (!picture?.broken) return null;
-    return { outcome: 'failed', message: `The picture at ${a.src || a.candidates[0]!.src} cannot be shown: ${picture.broken}.` };
+    return {
+      outcome: 'failed',
+      message: `The picture at ${a.src || a.candidates[0]!.src} cannot be shown: ${picture.broken}.`,
+    };
   },
 });

@@ -20,11 +20,28 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="A border collie at the ticket office">' },
     ],
     fails: [
-      { html: '<img src="wave-3.svg" alt="divider">', message: '“divider” announces decoration: nothing should be heard here.' },
-      { html: '<img src="a.gif" alt="Spacer image">', message: '“Spacer image” announces decoration: nothing should be heard here.' },
-      { html: '<img src="a.jpg" alt="(purely decorative)">', message: '“(purely decorative)” announces decoration: nothing should be heard here.' },
-      { html: '<img src="a.jpg" alt="Trennlinie">', lang: 'de', message: '“Trennlinie” announces decoration: nothing should be heard here.' },
-      { html: '<img src="a.jpg" alt="Image décorative">', lang: 'fr', message: '“Image décorative” announces decoration: nothing should be heard here.' },
+      {
+        html: '<img src="wave-3.svg" alt="divider">',
+        message: '“divider” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.gif" alt="Spacer image">',
+        message: '“Spacer image” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="(purely decorative)">',
+        message: '“(purely decorative)” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Trennlinie">',
+        lang: 'de',
+        message: '“Trennlinie” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Image décorative">',
+        lang: 'fr',
+        message: '“Image décorative” announces decoration: nothing should be heard here.',
+      },
     ],
   },
   check(spot) {

@@ -35,7 +35,9 @@ export default defineRule({
   parameters: z.object({}),
   examples: {
     passes: [
-      { html: '<figure><img src="a.jpg" alt="Red ferry with its ramp down"><figcaption>The Brannoch ferry</figcaption></figure>' },
+      {
+        html: '<figure><img src="a.jpg" alt="Red ferry with its ramp down"><figcaption>The Brannoch ferry</figcaption></figure>',
+      },
       { html: '<a href="/fares"><img src="a.svg" alt=""> Fares</a>' },
       { html: '<img src="a.jpg" title="Brannoch quay">' },
       { html: '<p>We sail to Brannoch</p><img src="a.jpg" alt="Brannoch quay at low tide">' },

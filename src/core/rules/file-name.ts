@@ -9,7 +9,9 @@ const EXTENSION = /\S\.(?:png|jpe?g|jpe|gif|webp|avif|svg|bmp|tiff?|hei[cf]|ico|
 const DEVICE_NAME =
   /^(?:(?:img|dsc[nf]?|pict?|cimg|gopr|pxl|mvimg|sam|imag|image|photo|picture|scan|snap|vid|wp|p|_?mg)[-_ ]?\d{3,}\S*|(?:screen ?shot|screenshot|bildschirmfoto|capture d[’']écran|schermafbeelding|captura de (?:pantalla|tela)|schermata)[-_ ]\d.*|whatsapp image \d.*|\d{6,}(?:[-_ ]\d+)*)$/i;
 const UUID = /^[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}$/i;
-const JOINING_WORDS = new Set('a an and at by for from in of on the to with de la le les der die das und y e'.split(' '));
+const JOINING_WORDS = new Set(
+  'a an and at by for from in of on the to with de la le les der die das und y e'.split(' '),
+);
 
 function baseName(src: string): string {
   const last = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
@@ -69,14 +71,26 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="How to export a .png">' },
     ],
     fails: [
-      { html: '<img src="/i/IMG_2041.jpg" alt="IMG_2041.jpg">', message: '“IMG_2041.jpg” is the file’s own name, not words.' },
-      { html: '<img src="red-bicycle.jpg" alt="red_bicycle">', message: '“red_bicycle” is the file’s own name, not words.' },
-      { html: '<img src="a.jpg" alt="DSC00412">', message: '“DSC00412” is a camera’s or a screenshot’s file name, not words.' },
+      {
+        html: '<img src="/i/IMG_2041.jpg" alt="IMG_2041.jpg">',
+        message: '“IMG_2041.jpg” is the file’s own name, not words.',
+      },
+      {
+        html: '<img src="red-bicycle.jpg" alt="red_bicycle">',
+        message: '“red_bicycle” is the file’s own name, not words.',
+      },
+      {
+        html: '<img src="a.jpg" alt="DSC00412">',
+        message: '“DSC00412” is a camera’s or a screenshot’s file name, not words.',
+      },
       {
         html: '<img src="a.jpg" alt="6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b">',
         message: '“6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b” is a code, such as machines give to files, not words.',
       },
-      { html: '<img src="a.jpg" alt="puffin-week-hero-2">', message: '“puffin-week-hero-2” is a piece of an address, not words.' },
+      {
+        html: '<img src="a.jpg" alt="puffin-week-hero-2">',
+        message: '“puffin-week-hero-2” is a piece of an address, not words.',
+      },
       { html: '<img src="a.jpg" alt="quay at dusk.jpeg">', message: '“quay at dusk.jpeg” is a file name, not words.' },
     ],
   },

@@ -17,7 +17,9 @@ export default defineRule({
   examples: {
     passes: [
       { html: '<img src="a.jpg" alt="Two puffins"><p>Text</p><img src="a.jpg" alt="Two puffins.">' },
-      { html: '<img src="a.jpg" alt="Two puffins"><a href="/cruise"><img src="a.jpg" alt="Book the puffin cruise"></a>' },
+      {
+        html: '<img src="a.jpg" alt="Two puffins"><a href="/cruise"><img src="a.jpg" alt="Book the puffin cruise"></a>',
+      },
       { html: '<img src="a.jpg" alt="Two puffins"><img src="a.jpg" alt="">' },
       { html: '<img src="a.jpg" alt="Two puffins"><img lang="de" src="a.jpg" alt="Zwei Papageitaucher">' },
     ],

@@ -20,11 +20,29 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="Screenshot of the booking form">' },
     ],
     fails: [
-      { html: '<img src="a.jpg" alt="Image of the ferry at the quay">', message: '“Image of” is said already: every listener hears that it is an image.' },
-      { html: '<img src="a.jpg" alt="This is a photo of two puffins">', message: '“This is a photo of” is said already: every listener hears that it is an image.' },
-      { html: '<img src="a.jpg" alt="Das Bild zeigt die Fähre">', lang: 'de', message: '“Das Bild zeigt” is said already: every listener hears that it is an image.' },
-      { html: '<img src="a.jpg" alt="Une photo de l’île">', lang: 'fr', message: '“Une photo de” is said already: every listener hears that it is an image.' },
-      { html: '<img src="a.jpg" alt="Foto van de haven">', lang: 'nl', message: '“Foto van” is said already: every listener hears that it is an image.' },
+      {
+        html: '<img src="a.jpg" alt="Image of the ferry at the quay">',
+        message: '“Image of” is said already: every listener hears that it is an image.',
+      },
+      {
+        html: '<img src="a.jpg" alt="This is a photo of two puffins">',
+        message: '“This is a photo of” is said already: every listener hears that it is an image.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Das Bild zeigt die Fähre">',
+        lang: 'de',
+        message: '“Das Bild zeigt” is said already: every listener hears that it is an image.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Une photo de l’île">',
+        lang: 'fr',
+        message: '“Une photo de” is said already: every listener hears that it is an image.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Foto van de haven">',
+        lang: 'nl',
+        message: '“Foto van” is said already: every listener hears that it is an image.',
+      },
     ],
   },
   check(spot) {

@@ -21,7 +21,10 @@ export default defineRule({
       { html: '<div hidden><img src="boat.jpg"></div>' },
     ],
     fails: [
-      { html: '<img src="boat.jpg">', message: 'There is no alt attribute: a listener hears the file name, or nothing.' },
+      {
+        html: '<img src="boat.jpg">',
+        message: 'There is no alt attribute: a listener hears the file name, or nothing.',
+      },
       {
         html: '<figure><img src="boat.jpg"><figcaption>The ferry</figcaption></figure>',
         message:

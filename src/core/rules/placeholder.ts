@@ -21,12 +21,30 @@ export default defineRule({
     ],
     fails: [
       { html: '<img src="a.jpg" alt="image">', message: '“image” stands in for words that nobody has written.' },
-      { html: '<img src="a.jpg" alt="Picture 3">', message: '“Picture 3” stands in for words that nobody has written.' },
-      { html: '<img src="a.jpg" alt="[alt text here]">', message: '“[alt text here]” stands in for words that nobody has written.' },
+      {
+        html: '<img src="a.jpg" alt="Picture 3">',
+        message: '“Picture 3” stands in for words that nobody has written.',
+      },
+      {
+        html: '<img src="a.jpg" alt="[alt text here]">',
+        message: '“[alt text here]” stands in for words that nobody has written.',
+      },
       { html: '<img src="a.jpg" alt="banner1">', message: '“banner1” stands in for words that nobody has written.' },
-      { html: '<img src="a.jpg" alt="Platzhalter">', lang: 'de', message: '“Platzhalter” stands in for words that nobody has written.' },
-      { html: '<img src="a.jpg" alt="Sans titre">', lang: 'fr', message: '“Sans titre” stands in for words that nobody has written.' },
-      { html: '<img src="a.jpg" alt="Imagen 2">', lang: 'es', message: '“Imagen 2” stands in for words that nobody has written.' },
+      {
+        html: '<img src="a.jpg" alt="Platzhalter">',
+        lang: 'de',
+        message: '“Platzhalter” stands in for words that nobody has written.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Sans titre">',
+        lang: 'fr',
+        message: '“Sans titre” stands in for words that nobody has written.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Imagen 2">',
+        lang: 'es',
+        message: '“Imagen 2” stands in for words that nobody has written.',
+      },
     ],
   },
   check(spot) {

@@ -42,7 +42,10 @@ export default defineRule({
     const c = a.control;
     if (!c || !c.first || c.hidden || c.text !== '' || !(isBlank(c.name) || c.defaultName)) return null;
     if (a.element === 'input')
-      return { outcome: 'failed', message: `This button has no name of its own: a listener hears ${c.defaultName ? `“${c.name}”` : 'only “button”'}.` };
+      return {
+        outcome: 'failed',
+        message: `This button has no name of its own: a listener hears ${c.defaultName ? `“${c.name}”` : 'only “button”'}.`,
+      };
     if (a.element === 'area')
       return { outcome: 'failed', message: 'This area of the map has no name: a listener hears the address.' };
     const heard = c.kind === 'link' ? 'the address' : 'only “button”';

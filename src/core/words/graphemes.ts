@@ -24,5 +24,10 @@ export function wordsKey(text: string): string {
 
 /** Lower-case words (letters and digits) of a text, in order. */
 export function wordsOf(text: string): string[] {
-  return text.normalize('NFKC').toLocaleLowerCase('und').match(/[\p{L}\p{M}\p{N}]+(?:['’][\p{L}]+)*/gu) ?? [];
+  return (
+    text
+      .normalize('NFKC')
+      .toLocaleLowerCase('und')
+      .match(/[\p{L}\p{M}\p{N}]+(?:['’][\p{L}]+)*/gu) ?? []
+  );
 }

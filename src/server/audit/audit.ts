@@ -148,4 +148,3 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     ) f on true
     where picture.id = p.id and ${where}`);
 }
-

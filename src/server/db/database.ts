@@ -10,7 +10,10 @@ import * as schema from './schema';
 
 export type Database = PgliteDatabase<typeof schema>;
 /** The database or a transaction on it. */
-export type Queryable = Pick<Database, 'select' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'>;
+export type Queryable = Pick<
+  Database,
+  'select' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'
+>;
 
 interface Open {
   db: Database;

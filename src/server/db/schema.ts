@@ -1,15 +1,5 @@
 import { sql } from 'drizzle-orm';
-import {
-  boolean,
-  index,
-  integer,
-  jsonb,
-  pgTable,
-  primaryKey,
-  text,
-  timestamp,
-  uniqueIndex,
-} from 'drizzle-orm/pg-core';
+import { boolean, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
 import type { Appearance } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
@@ -41,7 +31,9 @@ export const survey = pgTable(
       .notNull()
       .references(() => collection.id, { onDelete: 'cascade' }),
     state: text({ enum: ['running', 'stopped', 'done', 'failed'] }).notNull(),
-    phase: text({ enum: ['gathering', 'auditing', 'over'] }).notNull().default('gathering'),
+    phase: text({ enum: ['gathering', 'auditing', 'over'] })
+      .notNull()
+      .default('gathering'),
     message: text(),
     startedAt: now(),
     finishedAt: timestamp({ withTimezone: true }),
@@ -120,7 +112,10 @@ export const picture = pgTable(
     drafts: integer().notNull().default(0),
     /** 0 fails, 1 look, 2 polish, 3 nothing found. */
     worst: integer().notNull().default(3),
-    rules: text().array().notNull().default(sql`'{}'::text[]`),
+    rules: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'::text[]`),
     length: integer().notNull().default(0),
     search: text().notNull().default(''),
   },

@@ -13,7 +13,11 @@ import { toPicture } from './picture-rows';
 const PLACES_SHOWN = 200;
 
 /** Everything the Desk needs for one picture; null when the collection has no such picture. */
-export async function deskPicture(c: Collection, pictureId: number, placeId: number | null): Promise<DeskPicture | null> {
+export async function deskPicture(
+  c: Collection,
+  pictureId: number,
+  placeId: number | null,
+): Promise<DeskPicture | null> {
   const db = await database();
   const [row] = await db
     .select()
@@ -26,7 +30,12 @@ export async function deskPicture(c: Collection, pictureId: number, placeId: num
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
     .where(ofPicture)
-    .orderBy(sql`${appearance.id} = ${placeId ?? 0} desc`, sql`${appearance.state} <> 'unsaid'`, page.path, appearance.position)
+    .orderBy(
+      sql`${appearance.id} = ${placeId ?? 0} desc`,
+      sql`${appearance.state} <> 'unsaid'`,
+      page.path,
+      appearance.position,
+    )
     .limit(PLACES_SHOWN);
   if (rows.length === 0) return null;
   const [{ total } = { total: 0 }] = await db
@@ -35,11 +44,7 @@ export async function deskPicture(c: Collection, pictureId: number, placeId: num
     .where(ofPicture);
   const ids = rows.map((r) => r.appearance.id);
   const findings = await db.select().from(finding).where(inArray(finding.appearanceId, ids)).orderBy(finding.id);
-  const history = await db
-    .select()
-    .from(wording)
-    .where(inArray(wording.appearanceId, ids))
-    .orderBy(desc(wording.id));
+  const history = await db.select().from(wording).where(inArray(wording.appearanceId, ids)).orderBy(desc(wording.id));
   const sources = await db
     .select({ address: pictureSource.address })
     .from(pictureSource)

@@ -33,7 +33,10 @@ function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
 
 function order(view: GalleyView, backwards = false): SQL[] {
   const { key, descending } = sortKey(view);
-  return [descending === backwards ? sql`${key} asc` : sql`${key} desc`, backwards ? desc(picture.id) : asc(picture.id)];
+  return [
+    descending === backwards ? sql`${key} asc` : sql`${key} desc`,
+    backwards ? desc(picture.id) : asc(picture.id),
+  ];
 }
 
 /** A window of the Galley's lines. */
@@ -45,7 +48,10 @@ export async function galleyLines(
 ): Promise<Lines> {
   const db = await database();
   const where = conditions(collectionId, view);
-  const [count] = await db.select({ n: sql`count(*)`.mapWith(Number) }).from(picture).where(where);
+  const [count] = await db
+    .select({ n: sql`count(*)`.mapWith(Number) })
+    .from(picture)
+    .where(where);
   const rows = await db
     .select()
     .from(picture)
@@ -110,7 +116,11 @@ async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView):
   const db = await database();
   const ids = rows.map((r) => r.id);
   const shown = await shownAppearances(db, ids, view);
-  const notes = await notesOf(db, ids, [...shown.values()].map((a) => a.id));
+  const notes = await notesOf(
+    db,
+    ids,
+    [...shown.values()].map((a) => a.id),
+  );
   const drafts = await db
     .selectDistinctOn([appearance.pictureId], { pictureId: appearance.pictureId, text: wording.text })
     .from(wording)
@@ -222,7 +232,10 @@ function toNote(n: Awaited<ReturnType<typeof notesOf>>[number], shown: number): 
 export function heard(reading: Appearance, words: string | null): string {
   if (words !== null) return words;
   if (reading.state !== 'said') return '';
-  return { alt: reading.alt, 'aria-label': reading.ariaLabel, title: reading.title }[reading.nameSource as string] ?? reading.name;
+  return (
+    { alt: reading.alt, 'aria-label': reading.ariaLabel, title: reading.title }[reading.nameSource as string] ??
+    reading.name
+  );
 }
 
 /** What an editor would call the file, or the element where there is none. */

@@ -59,11 +59,7 @@ export class DatabaseStore implements SurveyStore {
           ? { state: 'waiting' as const }
           : { state: 'skipped' as const, reason: `over the limit of ${this.maxPages} pages` }),
       }));
-      const added = await this.db
-        .insert(visit)
-        .values(values)
-        .onConflictDoNothing()
-        .returning({ state: visit.state });
+      const added = await this.db.insert(visit).values(values).onConflictDoNothing().returning({ state: visit.state });
       this.known += added.filter((a) => a.state === 'waiting').length;
     }
   }

@@ -193,5 +193,7 @@ function dataBytes(url: string): Buffer {
   const m = /^data:[^,]*?(;base64)?,(.*)$/is.exec(url);
   if (!m) throw new Skipped('a data address that is not well-formed');
   if (m[2]!.length > MAX_DATA_URL) throw new Skipped('a data address over the limit of 2 MB');
-  return m[1] ? Buffer.from(m[2]!, 'base64') : Buffer.from(decodeURIComponent(m[2]!.replace(/%(?![0-9a-f]{2})/gi, '%25')));
+  return m[1]
+    ? Buffer.from(m[2]!, 'base64')
+    : Buffer.from(decodeURIComponent(m[2]!.replace(/%(?![0-9a-f]{2})/gi, '%25')));
 }

@@ -75,7 +75,9 @@ test('a ZIP that could be an attack is refused as a whole, in words', async () =
   writeFileSync(bad, 'this is no archive');
   await expect(ZipTree.open(bad)).rejects.toThrow('not a ZIP');
   await expect(ZipTree.open(await zipOf({ '../evil.html': 'x' }))).rejects.toThrow(/unsafe/);
-  await expect(ZipTree.open(await zipOf({ 'bomb.html': Buffer.alloc(4 * 1024 * 1024) }))).rejects.toThrow(/times its size/);
+  await expect(ZipTree.open(await zipOf({ 'bomb.html': Buffer.alloc(4 * 1024 * 1024) }))).rejects.toThrow(
+    /times its size/,
+  );
   const small = { ...LIMITS, zipEntries: 1 } as unknown as typeof LIMITS;
   await expect(ZipTree.open(await zipOf({ 'a.html': '', 'bb.html': '' }), small)).rejects.toThrow(/more than 1 files/);
 });

@@ -4,7 +4,8 @@ const allows = (text: string, path: string, product = 'DettoBot') => new Robots(
 
 // RFC 9309, 2.2.1: the group of the product token wins over `*`; groups of one agent are merged.
 test('the most specific group counts, and groups of one agent are combined', () => {
-  const text = 'User-agent: *\nDisallow: /\n\nUser-agent: DettoBot\nDisallow: /a\n\nUser-agent: dettobot\nDisallow: /b\n';
+  const text =
+    'User-agent: *\nDisallow: /\n\nUser-agent: DettoBot\nDisallow: /a\n\nUser-agent: dettobot\nDisallow: /b\n';
   expect(allows(text, '/c')).toBe(true);
   expect(allows(text, '/a')).toBe(false);
   expect(allows(text, '/b')).toBe(false);
@@ -46,7 +47,8 @@ test.each([
 );
 
 test('comments, other lines and an empty rule change nothing; robots.txt itself is always allowed', () => {
-  const text = 'user-agent: DettoBot # us\nSitemap: https://x/s.xml\nCrawl-delay: 1\nuser-agent: b\nDisallow: /x\nDisallow:\n';
+  const text =
+    'user-agent: DettoBot # us\nSitemap: https://x/s.xml\nCrawl-delay: 1\nuser-agent: b\nDisallow: /x\nDisallow:\n';
   expect(allows(text, '/x')).toBe(false);
   expect(allows(text, '/y')).toBe(true);
   expect(allows('User-agent: *\nDisallow: /', '/robots.txt')).toBe(true);

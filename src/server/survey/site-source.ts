@@ -232,4 +232,3 @@ function inWords(error: unknown, timedOut: number | null, silence: number): Skip
   }
   return new Skipped(`it could not be fetched (${e.message.split('\n')[0]})`);
 }
-

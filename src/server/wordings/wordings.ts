@@ -36,7 +36,13 @@ export async function keepWords(kept: Kept): Promise<void> {
     const replaced = await tx
       .update(wording)
       .set({ text: kept.text, by: kept.by, state: 'accepted', at: new Date() })
-      .where(and(eq(wording.act, kept.act), eq(wording.collectionId, kept.collectionId), inArray(wording.appearanceId, known)))
+      .where(
+        and(
+          eq(wording.act, kept.act),
+          eq(wording.collectionId, kept.collectionId),
+          inArray(wording.appearanceId, known),
+        ),
+      )
       .returning({ appearanceId: wording.appearanceId });
     const there = new Set(replaced.map((r) => r.appearanceId));
     const { collectionId, text, act, by } = kept;
@@ -44,7 +50,9 @@ export async function keepWords(kept: Kept): Promise<void> {
     if (fresh.length > 0)
       await tx
         .insert(wording)
-        .values(fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })));
+        .values(
+          fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })),
+        );
     const left = await tx
       .update(wording)
       .set({ state: 'undone' })
@@ -94,7 +102,12 @@ export async function refuseDrafts(collectionId: string, ids: readonly number[])
     const pictures = tx
       .select({ id: appearance.pictureId })
       .from(appearance)
-      .where(inArray(appearance.id, rows.map((r) => r.appearanceId)));
+      .where(
+        inArray(
+          appearance.id,
+          rows.map((r) => r.appearanceId),
+        ),
+      );
     await refreshPictures(tx, inArray(picture.id, pictures));
     return rows.length;
   });
@@ -109,7 +122,11 @@ export async function takeDrafts(collectionId: string, ids: readonly number[], a
       .set({ state: 'accepted', act, at: new Date() })
       .where(waitingAt(collectionId, ids))
       .returning({ appearanceId: wording.appearanceId });
-    await apply(tx, collectionId, rows.map((r) => r.appearanceId));
+    await apply(
+      tx,
+      collectionId,
+      rows.map((r) => r.appearanceId),
+    );
     return rows.length;
   });
 }

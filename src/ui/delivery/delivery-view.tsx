@@ -60,7 +60,11 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: P
   );
 }
 
-function PageChanges({ page, collection, surveyAgain }: { page: DeliveryPage; collection: string } & Pick<Props, 'surveyAgain'>) {
+function PageChanges({
+  page,
+  collection,
+  surveyAgain,
+}: { page: DeliveryPage; collection: string } & Pick<Props, 'surveyAgain'>) {
   const s = strings.delivery;
   return (
     <section className="mt-7">
@@ -90,7 +94,9 @@ function PageChanges({ page, collection, surveyAgain }: { page: DeliveryPage; co
         {page.refusals.map((r) => (
           <li key={r.order} className="border-b border-hair py-3 text-[14px]">
             <b className="text-look">{s.refused}</b> {s.line(r.line)}: {r.reason}{' '}
-            <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>{strings.galley.mends.desk}</Link>
+            <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
+              {strings.galley.mends.desk}
+            </Link>
           </li>
         ))}
       </ul>
@@ -109,11 +115,15 @@ function ChangeView({ change, collection }: { change: DeliveryChange; collection
       <div className="grid gap-1">
         <p className="source-line">
           <span className="sr-only">{s.before}: </span>
-          {parts.filter((p) => !p.added).map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
+          {parts
+            .filter((p) => !p.added)
+            .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
         </p>
         <p className="source-line">
           <span className="sr-only">{s.after}: </span>
-          {parts.filter((p) => !p.removed).map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
+          {parts
+            .filter((p) => !p.removed)
+            .map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
         </p>
         <p className="text-[13.5px] text-ink-2">
           {change.heard ? (

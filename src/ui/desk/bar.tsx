@@ -1,6 +1,6 @@
 import type { GalleyView, Queue } from '@/contract/galley';
 import { strings } from '../strings/en';
-import type { SaveStatus } from './use-autosave';
+import type { SaveStatus } from './autosaver';
 
 interface Props {
   queue: Queue;
@@ -16,7 +16,18 @@ interface Props {
 }
 
 /** Where the picture stands in the queue, whether its words are kept, and the two acts that end it. */
-export function DeskBar({ queue, hasPrevious, view, name, status, silent, previous, next, makeSilent, keepAndGoOn }: Props) {
+export function DeskBar({
+  queue,
+  hasPrevious,
+  view,
+  name,
+  status,
+  silent,
+  previous,
+  next,
+  makeSilent,
+  keepAndGoOn,
+}: Props) {
   const s = strings.desk;
   const told = { untouched: '', unkept: s.unkept, keeping: s.keeping, kept: s.kept, problem: s.problem }[status];
   return (

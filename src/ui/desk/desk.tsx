@@ -1,7 +1,7 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import type { Target } from '@/contract/target';
@@ -22,6 +22,7 @@ import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
 import { hasTrail, leaveTrail, takeTrail } from './trail';
 import { useAutosave } from './use-autosave';
+import type { Written } from './autosaver';
 import { WritingPlace } from './writing-place';
 
 interface Props {
@@ -32,7 +33,13 @@ interface Props {
   queue: Queue;
   /** The server's clock, so that both draw the same dates. */
   now: string;
-  keep(asked: { collection: string; target: Target; text: string | null; act: string; by?: 'person' | 'drafter' }): Promise<number>;
+  keep(asked: {
+    collection: string;
+    target: Target;
+    text: string | null;
+    act: string;
+    by?: 'person' | 'drafter';
+  }): Promise<number>;
   settle(collection: string, places: number[], purpose: string): Promise<void>;
   undo(collection: string, act: string): Promise<void>;
 }
@@ -44,22 +51,27 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   const shown = data.places[0]!;
   const lang = shown.reading.lang ?? shown.page.lang;
   const writing = useRef<HTMLTextAreaElement>(null);
-  const [trail, setTrail] = useState(false);
-  useEffect(() => setTrail(hasTrail()), []);
-
   const pageText = shown.state === 'said' ? shown.heard : '';
-  const autosave = useAutosave({
-    key: `${collection}/${picture}/${shown.id}`,
-    initial: { text: pageText, places: sameWords(data), by: 'person' },
-    save: async ({ text, places, by }, act) => {
+  const autosave = useAutosave(
+    `${collection}/${picture}/${shown.id}`,
+    { text: pageText, places: sameWords(data), by: 'person' },
+    async ({ text, places, by }, act) => {
       // An emptied field says nothing yet; silence is an act of its own.
-      const target: Target =
-        places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
-      await keep({ collection, target, text: text.trim() === '' ? null : text.trim(), act, by });
+      const words = text.trim() === '' ? null : text.trim();
+      await keep({ collection, target: targetOf(places, picture), text: words, act, by });
       router.refresh();
     },
-  });
-  const { text, places, by } = autosave.value;
+  );
+  const { saver } = autosave;
+  const { text, places } = autosave.value;
+  const trail = useSyncExternalStore(nothingToHear, hasTrail, () => false);
+
+  useEffect(() => {
+    // What was typed while the page was only drawn yet counts.
+    const typed = writing.current?.value;
+    if (typed !== undefined && typed !== pageText) saver.change({ text: typed });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page begins to listen
+  }, [saver]);
 
   const findings = useMemo(() => {
     const active = activeRules(data.style);
@@ -79,44 +91,42 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   useEffect(
     () =>
       onUndo(() => {
-        autosave.forget();
+        saver.forget();
         router.refresh();
       }),
-    [onUndo, autosave, router],
+    [onUndo, saver, router],
   );
 
   const namesControl = shown.reading.control?.text === '';
-  const target: Target = places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
 
   const goOn = async () => {
-    await autosave.flush();
+    await saver.flush();
     leaveTrail(deskHref(picture));
     router.push(queue.next === null ? `/c/${collection}/galley?${new URLSearchParams(view)}` : deskHref(queue.next));
   };
   const goBack = async () => {
-    await autosave.flush();
+    await saver.flush();
     const address = takeTrail() ?? (queue.previous === null ? null : deskHref(queue.previous));
     if (address) router.push(address);
   };
   const makeSilent = async () => {
     if (namesControl) return;
     const act = crypto.randomUUID();
-    autosave.forget();
-    const count = await keep({ collection, target, text: '', act });
-    autosave.reset({ text: '', places, by: 'person' });
+    saver.forget('');
+    const count = await keep({ collection, target: targetOf(places, picture), text: '', act });
     did(strings.undo.silenced(strings.places(count)), act);
     router.refresh();
   };
   const takeDraft = () => {
     const draft = shown.waitingDraft ?? data.draft?.text;
     if (!draft) return;
-    autosave.change({ text: draft, places, by: 'drafter' });
+    saver.change({ text: draft, by: 'drafter' });
     writing.current?.focus();
   };
   const apply = (mend: Mend) => {
     if (mend.kind === 'make silent') void makeSilent();
-    else autosave.change({ text: mend.text, places, by: 'person' });
+    else saver.change({ text: mend.text, by: 'person' });
   };
 
   useKeys({
@@ -164,7 +174,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
             findings={findings}
             inSets={inSets}
             collection={collection}
-            change={(next) => autosave.change({ text: next, places, by: 'person' })}
+            change={(next) => saver.change({ text: next, by: 'person' })}
             apply={apply}
             keepAndGoOn={() => void goOn()}
           />
@@ -173,7 +183,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
               data={data}
               chosen={places}
               href={(id) => `${deskHref(picture)}&place=${id}`}
-              choose={(next) => autosave.change({ text, places: next, by })}
+              choose={(next) => saver.change({ places: next })}
             />
             <DraftView place={shown} draft={data.draft} lang={lang} take={takeDraft} />
           </div>
@@ -182,7 +192,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
             lang={lang}
             now={now}
             undo={async (act) => {
-              autosave.forget();
+              saver.forget();
               await undo(collection, act);
               did(strings.undo.done, null);
               router.refresh();
@@ -192,6 +202,12 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
       </div>
     </div>
   );
+}
+
+const nothingToHear = () => () => {};
+
+function targetOf(places: Written['places'], picture: number): Target {
+  return places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
 }
 
 /** The places that words for the shown one are for as well: the same purpose and target, unsaid or saying the same. */

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import type { DeskPicture } from '@/contract/desk';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
-import type { Written } from './use-autosave';
+import type { Written } from './autosaver';
 
 interface Props {
   data: DeskPicture;
@@ -41,7 +41,11 @@ export function Places({ data, chosen, href, choose }: Props) {
           </span>
         )}
       </div>
-      <ul className="grid max-h-[340px] gap-1.5 overflow-y-auto" tabIndex={placesTotal > 5 ? 0 : undefined} aria-labelledby="places">
+      <ul
+        className="grid max-h-[340px] gap-1.5 overflow-y-auto"
+        tabIndex={placesTotal > 5 ? 0 : undefined}
+        aria-labelledby="places"
+      >
         {places.map((p, i) => (
           <li key={p.id} className="grid grid-cols-[24px_1fr] items-start gap-1.5">
             <span className="flex min-h-6 items-center justify-center">

@@ -23,7 +23,6 @@ export function Plate({ collection, data, reading }: Props) {
       {shows ? (
         <Dialog.Root>
           <Dialog.Trigger className="block w-full cursor-zoom-in">
-            {/* eslint-disable-next-line @next/next/no-img-element -- found pictures are shown as they are */}
             <img src={src} alt={s.whole} className="plate max-h-[420px] w-full" />
           </Dialog.Trigger>
           <Dialog.Portal>
@@ -35,7 +34,6 @@ export function Plate({ collection, data, reading }: Props) {
                 <Dialog.Close className="button quiet">{strings.keys.close}</Dialog.Close>
               </div>
               <div className="overflow-auto p-3" tabIndex={0} role="group" aria-label={data.name}>
-                {/* eslint-disable-next-line @next/next/no-img-element -- found pictures are shown as they are */}
                 <img src={src} alt="" className="plate mx-auto max-w-none" />
               </div>
             </Dialog.Content>

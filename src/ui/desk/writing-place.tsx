@@ -61,7 +61,10 @@ export function WritingPlace(props: Props) {
         </div>
         <Measure length={lengthOf(text)} limit={limit} />
       </div>
-      <div id="notes" className="grid content-start gap-2.5 border-hair px-4 pt-4 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]">
+      <div
+        id="notes"
+        className="grid content-start gap-2.5 border-hair px-4 pt-4 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]"
+      >
         {[...findings, ...inSets].map((f) => (
           <Note key={f.rule} outcome={f.outcome} message={f.message}>
             {(f.mends ?? []).map((mend) => (

@@ -7,7 +7,12 @@ import { KeysDialog } from './keys-dialog';
 
 interface Props {
   /** The open collection; null on the shelf, where there are no places yet. */
-  collection: { id: string; name: string; surveyed: string; counts: { galley: number; desk: number; delivery: number } } | null;
+  collection: {
+    id: string;
+    name: string;
+    surveyed: string;
+    counts: { galley: number; desk: number; delivery: number };
+  } | null;
 }
 
 /** The spine of the book: the collection and its places, as words. */

@@ -3,18 +3,23 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { Facets, GalleyView, Line, Lines } from '@/contract/galley';
+import type { GalleyView, Line, Lines } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
 import { GalleyLine, type LineActs } from './line';
-import { Sentence } from './sentence';
 import { useLines } from './use-lines';
 
 export interface GalleyActions {
-  keep(asked: { collection: string; target: Target; text: string | null; act: string; by?: 'person' | 'drafter' }): Promise<number>;
+  keep(asked: {
+    collection: string;
+    target: Target;
+    text: string | null;
+    act: string;
+    by?: 'person' | 'drafter';
+  }): Promise<number>;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
   answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number>;
 }
@@ -23,19 +28,19 @@ interface Props extends GalleyActions {
   collection: string;
   view: GalleyView;
   first: Lines;
-  facets: Facets;
-  rules: readonly { id: string; title: string }[];
+  /** Of the collection, whatever the view. */
+  allPictures: number;
 }
 
 const LINE_HEIGHT = 113;
 const newAct = () => crypto.randomUUID();
 
 /** The pictures of a collection as lines of a galley proof. */
-export function Galley({ collection, view, first, facets, rules, keep, draft, answerDrafts }: Props) {
+export function Galley({ collection, view, first, allPictures, keep, draft, answerDrafts }: Props) {
   const s = strings.galley;
   const router = useRouter();
   const { did, onUndo } = useActs();
-  const { total, lines, need, reload } = useLines(collection, view, first);
+  const { store, total, lines } = useLines(collection, view, first);
   const [current, setCurrent] = useState(0);
   const [editing, setEditing] = useState<number | null>(null);
   const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
@@ -55,12 +60,16 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
     setTop(list.current?.offsetTop ?? 0);
     dropTrail();
   }, []);
-  useEffect(() => need(from, to), [from, to, need]);
+  const shown = useRef({ from, to });
+  useEffect(() => {
+    shown.current = { from, to };
+    store.need(from, to);
+  }, [from, to, store]);
 
   const redraw = useCallback(async () => {
-    await reload(from, to);
+    await store.reload(shown.current.from, shown.current.to);
     router.refresh();
-  }, [reload, from, to, router]);
+  }, [store, router]);
   useEffect(() => onUndo(() => void redraw()), [onUndo, redraw]);
 
   /** Performs an act on some lines, tells it and draws them anew. */
@@ -92,7 +101,10 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
   const acts: LineActs = {
     say,
     draft: (line) => void draftFor(all(line)),
-    take: (line) => void perform(async (act) => strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'take', act)))),
+    take: (line) =>
+      void perform(async (act) =>
+        strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'take', act))),
+      ),
     refuse: (line) =>
       void perform(async (act) => {
         await answerDrafts(collection, all(line), 'refuse', act);
@@ -127,7 +139,6 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
   const picks: Target = { kind: 'pictures', pictures: [...picked] };
   return (
     <div>
-      <Sentence collection={collection} view={view} facets={facets} rules={rules} total={total} />
       {picked.size > 0 && (
         <div className="bar sticky top-0 z-10 bg-paper">
           <b className="text-ink">{s.picked(picked.size)}</b>
@@ -142,8 +153,14 @@ export function Galley({ collection, view, first, facets, rules, keep, draft, an
           </button>
         </div>
       )}
-      <div ref={list} role={total > 0 ? 'list' : undefined} aria-label={total > 0 ? s.title : undefined} className="relative bg-sheet" style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}>
-        {total === 0 && <Nothing view={view} all={facets.all} collection={collection} />}
+      <div
+        ref={list}
+        role={total > 0 ? 'list' : undefined}
+        aria-label={total > 0 ? s.title : undefined}
+        className="relative bg-sheet"
+        style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}
+      >
+        {total === 0 && <Nothing view={view} all={allPictures} collection={collection} />}
         {rows.map((row) => {
           const own = lines.get(row.index);
           return (
@@ -189,8 +206,7 @@ function Nothing({ view, all, collection }: { view: GalleyView; all: number; col
   const narrowed = view.state !== 'all' || view.rule !== 'any' || view.q !== '';
   return (
     <p className="px-7 py-10 text-[17px] text-ink-2">
-      {all === 0 ? s.nothingYet : s.none}{' '}
-      {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}
+      {all === 0 ? s.nothingYet : s.none} {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}
     </p>
   );
 }

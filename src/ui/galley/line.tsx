@@ -90,7 +90,6 @@ function Thumb({ line }: { line: Line }) {
     <div className="py-3">
       {line.thumb ? (
         <div className={`h-[88px] w-[118px] max-w-full ${tiny ? 'plate' : ''}`}>
-          {/* eslint-disable-next-line @next/next/no-img-element -- the words for it stand beside it */}
           <img src={`/thumb/${line.thumb}`} alt="" loading="lazy" className="plate max-h-full max-w-full" />
         </div>
       ) : (
@@ -106,7 +105,11 @@ function Words({ line, desk }: { line: Line; desk: string }) {
   const spans = line.notes.flatMap((n) => (n.span ? [{ ...n.span, outcome: n.outcome }] : []));
   return (
     <p className="text-[18px] leading-[1.45]">
-      <Link href={desk} prefetch={false} className="words text-ink no-underline hover:underline hover:decoration-hair-2">
+      <Link
+        href={desk}
+        prefetch={false}
+        className="words text-ink no-underline hover:underline hover:decoration-hair-2"
+      >
         {line.heard ? (
           <Heard text={line.heard} lang={line.lang} spans={spans} />
         ) : (
@@ -125,7 +128,8 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
   const close = () => acts.edit(null);
   const keep = () => {
     close();
-    if (text.trim() !== '' && text !== line.heard) void acts.say({ kind: 'pictures', pictures: [line.id] }, text.trim());
+    if (text.trim() !== '' && text !== line.heard)
+      void acts.say({ kind: 'pictures', pictures: [line.id] }, text.trim());
   };
   return (
     <form
@@ -164,19 +168,37 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
   );
 }
 
-function LineNoteView({ note, line, collection, acts }: { note: LineNote; line: Line; collection: string; acts: LineActs }) {
+function LineNoteView({
+  note,
+  line,
+  collection,
+  acts,
+}: {
+  note: LineNote;
+  line: Line;
+  collection: string;
+  acts: LineActs;
+}) {
   const s = strings.galley;
   const target: Target = { kind: 'noted', picture: line.id, rule: note.rule };
   const wordless = note.outcome === 'failed' && note.mends.length === 0 && line.draft === null && !line.broken;
   return (
-    <Note outcome={note.outcome} message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}>
+    <Note
+      outcome={note.outcome}
+      message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}
+    >
       {note.mends.map((mend) =>
         mend.kind === 'make silent' ? (
           <button key={mend.kind} type="button" className="link" onClick={() => void acts.say(target, '')}>
             {s.mends.silent}
           </button>
         ) : (
-          <button key={mend.text} type="button" className="link text-left" onClick={() => void acts.say(target, mend.text)}>
+          <button
+            key={mend.text}
+            type="button"
+            className="link text-left"
+            onClick={() => void acts.say(target, mend.text)}
+          >
             {s.mends.use(mend.text.length > 60 ? `${mend.text.slice(0, 59)}…` : mend.text)}
           </button>
         ),

@@ -16,7 +16,9 @@ export function setSingleKeys(on: boolean): void {
 function isEditing(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
-    (target.isContentEditable || target.closest('input:not([type=checkbox],[type=radio]), textarea, select, [role=listbox], [role=combobox]') !== null)
+    (target.isContentEditable ||
+      target.closest('input:not([type=checkbox],[type=radio]), textarea, select, [role=listbox], [role=combobox]') !==
+        null)
   );
 }
 
@@ -29,7 +31,8 @@ export function useKeys(keys: Record<string, (event: KeyboardEvent) => void>): v
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-      if (isEditing(event.target) || document.querySelector('[role=dialog], [role=alertdialog]') || !singleKeysOn()) return;
+      if (isEditing(event.target) || document.querySelector('[role=dialog], [role=alertdialog]') || !singleKeysOn())
+        return;
       const act = latest.current[event.key.length === 1 ? event.key.toLowerCase() : event.key];
       if (!act) return;
       event.preventDefault();

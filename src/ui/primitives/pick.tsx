@@ -22,7 +22,10 @@ interface Props {
 export function Pick({ label, value, options, onChange }: Props) {
   return (
     <Select.Root value={value} onValueChange={onChange}>
-      <Select.Trigger className="pick" aria-label={`${label}: ${options.find((o) => o.value === value)?.label ?? value}`}>
+      <Select.Trigger
+        className="pick"
+        aria-label={`${label}: ${options.find((o) => o.value === value)?.label ?? value}`}
+      >
         <Select.Value>{options.find((o) => o.value === value)?.label ?? value}</Select.Value>
       </Select.Trigger>
       <Select.Portal>
@@ -31,8 +34,7 @@ export function Pick({ label, value, options, onChange }: Props) {
             {options.map((o) => (
               <Select.Item key={o.value} value={o.value} textValue={o.label} className="pick-item">
                 <Select.ItemText>
-                  <span>{o.label}</span>{' '}
-                  {o.count !== undefined && <span className="count">{strings.n(o.count)}</span>}
+                  <span>{o.label}</span> {o.count !== undefined && <span className="count">{strings.n(o.count)}</span>}
                 </Select.ItemText>
               </Select.Item>
             ))}

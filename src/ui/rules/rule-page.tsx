@@ -20,7 +20,8 @@ export function RulePage({ collection, rule, found }: Props) {
       </p>
       <h1 className="mt-1 text-[25px] leading-[1.3] font-bold">{rule.title}</h1>
       <p className="mt-1 text-[14px] text-ink-2">
-        <span className="font-code">{rule.id}</span> · {s.gives} <OutcomeWords outcomes={rule.gives} />· {s.found(found)}
+        <span className="font-code">{rule.id}</span> · {s.gives} <OutcomeWords outcomes={rule.gives} />·{' '}
+        {s.found(found)}
         {found > 0 && (
           <>
             {' '}

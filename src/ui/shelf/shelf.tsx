@@ -59,7 +59,10 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
   return (
     <li className="grid items-center gap-x-7 gap-y-3 border-b border-hair py-4 lg:grid-cols-[1fr_300px_auto]">
       <div className="min-w-0">
-        <Link href={`/c/${line.id}`} className="text-[21px] leading-tight font-semibold break-words text-ink no-underline hover:underline">
+        <Link
+          href={`/c/${line.id}`}
+          className="text-[21px] leading-tight font-semibold break-words text-ink no-underline hover:underline"
+        >
           {line.name}
         </Link>
         <p className="mt-1 text-[14px] text-ink-2">

@@ -104,7 +104,9 @@ export const strings = {
     silenced: (places: string) => `Made silent in ${places}.`,
     worded: (places: string) => `Worded in ${places}.`,
     drafted: (drafts: number, of: number) =>
-      drafts === of ? `${plural(drafts, 'draft')} to read.` : `${plural(drafts, 'draft')} to read; nothing is known about ${of - drafts}.`,
+      drafts === of
+        ? `${plural(drafts, 'draft')} to read.`
+        : `${plural(drafts, 'draft')} to read; nothing is known about ${of - drafts}.`,
     refused: 'Draft refused.',
     settled: (purpose: string) => `Settled as ${purpose}.`,
   },
@@ -132,7 +134,8 @@ export const strings = {
     noPages: 'There is no HTML page in what you dropped.',
     oneAtATime: 'One folder or one ZIP at a time.',
     heading: 'On the shelf',
-    empty: 'Nothing is on the shelf yet. Give an address above, or drop a folder of pages, and Detto gathers its pictures.',
+    empty:
+      'Nothing is on the shelf yet. Give an address above, or drop a folder of pages, and Detto gathers its pictures.',
     line: (kind: string, pages: string, pictures: string) => `${kind}, ${pages}, ${pictures}`,
     open: 'Open',
     again: 'Survey again',
@@ -297,7 +300,12 @@ export const strings = {
     undoThis: 'Undo this',
     by: {
       person: { accepted: 'written', draft: 'written', refused: 'refused', undone: 'written, undone since' },
-      drafter: { accepted: 'drafted and taken', draft: 'drafted, not taken', refused: 'drafted, refused', undone: 'drafted, undone since' },
+      drafter: {
+        accepted: 'drafted and taken',
+        draft: 'drafted, not taken',
+        refused: 'drafted, refused',
+        undone: 'drafted, undone since',
+      },
     },
     silenced: 'made silent',
     givenBack: 'given back to the page',
@@ -324,11 +332,14 @@ export const strings = {
     title: 'Delivery',
     lead: (changes: number, pages: string) => `${plural(changes, 'change')} on ${pages} to take away.`,
     nothing: 'Nothing to take away yet.',
-    nothingAbout: 'Words that you write or take at the Desk wait here until they are back in their pages. Drafts that nobody has read never do.',
-    drafts: (drafts: number) => `${plural(drafts, 'picture')} with drafts that nobody has read stay behind.`,
+    nothingAbout:
+      'Words that you write or take at the Desk wait here until they are back in their pages. Drafts that nobody has read never do.',
+    drafts: (drafts: number) =>
+      `${plural(drafts, 'picture has', 'pictures have')} a draft that nobody has read; drafts stay behind.`,
     zip: 'Take the pages (ZIP)',
     diff: 'Take the changes (unified diff)',
-    zipAbout: 'The ZIP holds the mended pages and nothing else. Only the attributes shown below differ; every other byte is as it was.',
+    zipAbout:
+      'The ZIP holds the mended pages and nothing else. Only the attributes shown below differ; every other byte is as it was.',
     page: (changes: number) => plural(changes, 'change'),
     line: (line: number) => `line ${n(line)}`,
     before: 'before',
@@ -345,7 +356,8 @@ export const strings = {
   rules: {
     title: 'Rules',
     lead: (count: number) => `${plural(count, 'rule')}, each with its sources and its examples.`,
-    found: (pictures: number) => (pictures === 0 ? 'found nothing here' : `found on ${plural(pictures, 'picture')} here`),
+    found: (pictures: number) =>
+      pictures === 0 ? 'found nothing here' : `found on ${plural(pictures, 'picture')} here`,
     show: 'Show them in the Galley',
     sources: 'Sources',
     passes: 'Lets stand',

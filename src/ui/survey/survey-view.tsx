@@ -40,7 +40,12 @@ export function SurveyView({ collection, progress: first, stop, goOn, surveyAgai
       )}
       <div className="mt-4 flex flex-wrap items-center gap-3">
         {progress?.state === 'running' ? (
-          <button type="button" className="button quiet" disabled={pending} onClick={() => start(() => stop(progress.id))}>
+          <button
+            type="button"
+            className="button quiet"
+            disabled={pending}
+            onClick={() => start(() => stop(progress.id))}
+          >
             {s.stop}
           </button>
         ) : (
@@ -212,7 +217,10 @@ function Account({ progress: p }: { progress: Progress }) {
       ) : (
         <ul>
           {p.skipped.map((v) => (
-            <li key={`${v.kind} ${v.address}`} className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]">
+            <li
+              key={`${v.kind} ${v.address}`}
+              className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]"
+            >
               <span className="text-ink-2">{s.kinds[v.kind as 'page' | 'picture']}</span>
               <span className="min-w-0 font-code break-all">{v.address}</span>
               <span>{v.reason}</span>

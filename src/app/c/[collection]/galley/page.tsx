@@ -4,6 +4,7 @@ import { collectionById } from '@/server/collections/collections';
 import { GalleyView } from '@/contract/galley';
 import { galleyFacets, galleyLines } from '@/server/pictures/lines';
 import { Galley } from '@/ui/galley/galley';
+import { Sentence } from '@/ui/galley/sentence';
 import { strings } from '@/ui/strings/en';
 import { answerDrafts, draft, keep } from '../../../actions';
 
@@ -23,15 +24,24 @@ export default async function GalleyPage({ params, searchParams }: Props) {
   const view = GalleyView.parse(await searchParams);
   const [first, facets] = await Promise.all([galleyLines(c.id, view, 0, FIRST_WINDOW), galleyFacets(c.id)]);
   return (
-    <Galley
-      collection={c.id}
-      view={view}
-      first={first}
-      facets={facets}
-      rules={RULES.map(({ id, title }) => ({ id, title }))}
-      keep={keep}
-      draft={draft}
-      answerDrafts={answerDrafts}
-    />
+    <>
+      <Sentence
+        collection={c.id}
+        view={view}
+        facets={facets}
+        rules={RULES.map(({ id, title }) => ({ id, title }))}
+        total={first.total}
+      />
+      <Galley
+        key={`${view.state} ${view.rule} ${view.sort} ${view.q}`}
+        collection={c.id}
+        view={view}
+        first={first}
+        allPictures={facets.all}
+        keep={keep}
+        draft={draft}
+        answerDrafts={answerDrafts}
+      />
+    </>
   );
 }

@@ -1,0 +1,145 @@
+import { z } from 'zod';
+
+const PAUSE_MS = 700;
+const RETRY_MS = 4000;
+
+const Backup = z.object({
+  text: z.string(),
+  act: z.string().min(1),
+  /** What was kept when it was written. */
+  base: z.string(),
+});
+type Backup = z.infer<typeof Backup>;
+
+export interface Written {
+  text: string;
+  /** Places the words are for, by id, or every place of the picture. */
+  places: ReadonlySet<number> | 'all';
+  by: 'person' | 'drafter';
+}
+
+type Save = (written: Written, act: string) => Promise<void>;
+
+export type SaveStatus = 'untouched' | 'unkept' | 'keeping' | 'kept' | 'problem';
+
+export interface AutosaveState {
+  value: Written;
+  status: SaveStatus;
+}
+
+/**
+ * Keeps what is written a moment after the last change, all of it under one act. What is not kept yet is
+ * backed up in the browser, so that nothing is lost on reload or while Detto is away.
+ */
+export class Autosaver {
+  private save: Save = () => Promise.resolve();
+  private state: AutosaveState;
+  private act = '';
+  private dirty = false;
+  private leaving = false;
+  /** What is known to be kept. */
+  private base: string;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private saving: Promise<void> = Promise.resolve();
+  private readonly listeners = new Set<() => void>();
+
+  /**
+   * @param backup name under which unkept words are backed up
+   * @param storage where they are
+   */
+  constructor(
+    private readonly backup: string,
+    initial: Written,
+    private readonly storage: () => Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>,
+  ) {
+    this.state = { value: initial, status: 'untouched' };
+    this.base = initial.text;
+  }
+
+  readonly get = (): AutosaveState => this.state;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** What keeps words from now on. */
+  saveWith(save: Save): void {
+    this.save = save;
+  }
+
+  private set(changed: Partial<AutosaveState>): void {
+    this.state = { ...this.state, ...changed };
+    for (const listener of this.listeners) listener();
+  }
+
+  change(next: Partial<Written>): void {
+    this.act ||= crypto.randomUUID();
+    this.dirty = true;
+    const value = { ...this.state.value, ...next };
+    const backup: Backup = { text: value.text, act: this.act, base: this.base };
+    this.storage().setItem(this.backup, JSON.stringify(backup));
+    this.set({ value, status: 'unkept' });
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), PAUSE_MS);
+  }
+
+  /** Keeps at once what is not kept yet; resolves when nothing is under way any more. */
+  flush(): Promise<void> {
+    clearTimeout(this.timer);
+    return (this.saving = this.saving.then(() => this.keep()));
+  }
+
+  private async keep(): Promise<void> {
+    if (!this.dirty) return;
+    this.dirty = false;
+    this.set({ status: 'keeping' });
+    try {
+      const { value } = this.state;
+      await this.save(value, this.act);
+      this.base = value.text;
+      // The page that comes next may have been drawn before this was kept; it needs the backup.
+      if (this.dirty || this.leaving) return;
+      this.storage().removeItem(this.backup);
+      this.set({ status: 'kept' });
+    } catch {
+      this.dirty = true;
+      this.set({ status: 'problem' });
+      this.timer = setTimeout(() => void this.flush(), RETRY_MS);
+    }
+  }
+
+  /** The page is about to be left: what is not kept yet is kept, and stays backed up for the next one. */
+  leave(): void {
+    this.leaving = true;
+    void this.flush();
+  }
+
+  /** What was written is taken back elsewhere: it is not kept any more, and later changes are a new act. */
+  forget(text = this.state.value.text): void {
+    clearTimeout(this.timer);
+    this.dirty = false;
+    this.act = '';
+    this.storage().removeItem(this.backup);
+    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched' });
+  }
+
+  /** The page says something else by now; it shows as long as nothing was written here. */
+  pageSays(text: string): void {
+    if (this.act === '') this.base = text;
+    if (this.act === '' && text !== this.state.value.text) this.set({ value: { ...this.state.value, text } });
+  }
+
+  /**
+   * Takes up what an earlier page could not keep any more, under its act, so that it is not kept twice; not
+   * when other words were kept since.
+   */
+  restore(): void {
+    const left = Backup.safeParse(JSON.parse(this.storage().getItem(this.backup) ?? 'null'));
+    const now = this.state.value.text;
+    if (!left.success || left.data.text === now || left.data.base !== now)
+      return this.storage().removeItem(this.backup);
+    this.act = left.data.act;
+    this.change({ text: left.data.text });
+  }
+}
