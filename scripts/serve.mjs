@@ -23,6 +23,8 @@ export async function build() {
 /** Starts the built application; gives back its process. */
 export function serve(env) {
   const all = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NEXT_MANUAL_SIG_HANDLE: 'true', ...env };
+  // One library names itself experimental at every start, which tells the person who runs Detto nothing.
+  all.NODE_OPTIONS = `${all.NODE_OPTIONS ?? ''} --disable-warning=ExperimentalWarning`;
   const { DETTO_HOST: host = '127.0.0.1', DETTO_PORT: port = '4800' } = all;
   const server = spawn(process.execPath, [NEXT, 'start', '-H', host, '-p', port], {
     stdio: ['ignore', 2, 2],

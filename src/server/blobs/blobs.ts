@@ -7,7 +7,7 @@ const SHA256 = /^[0-9a-f]{64}$/;
 
 function fileOf(sha256: string): string {
   if (!SHA256.test(sha256)) throw new Error('not the name of a stored file');
-  return path.join(config().dataDir, 'files', sha256.slice(0, 2), sha256);
+  return path.join(/* turbopackIgnore: true */ config().dataDir, 'files', sha256.slice(0, 2), sha256);
 }
 
 /** Keeps bytes under their SHA-256, which it gives back; a second time costs nothing. */

@@ -32,8 +32,17 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
     if (!path.isAbsolute(where)) throw new Error('Give the whole path of the folder, from the root.');
     const root = path.resolve(where);
     await FolderTree.open(root);
-    added = await addCollection({ name: name ?? path.basename(root), kind, root, maxPages: 100_000, maxDepth });
+    added = await addCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
   }
   await startSurvey(added.id);
   return added;
+}
+
+/** Folders that are called the same everywhere are told apart by the one they are in. */
+const COMMON_FOLDER =
+  /^(?:[a-z]{2}(?:-[a-z]{2})?|html?|www|public(?:_html)?|dist|build|site|_site|docs?|out|output|web)$/i;
+
+function folderName(root: string): string {
+  const base = path.basename(root);
+  return COMMON_FOLDER.test(base) ? path.join(path.basename(path.dirname(root)), base) : base;
 }

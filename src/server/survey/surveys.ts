@@ -90,6 +90,7 @@ async function run(surveyId: number, c: Collection, signal: AbortSignal, changed
     } finally {
       await source.close();
     }
+    await store.finish();
     if (!signal.aborted) await store.markGone();
     await db.update(survey).set({ phase: 'auditing' }).where(eq(survey.id, surveyId));
     changed();

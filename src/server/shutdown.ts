@@ -1,0 +1,21 @@
+import { closeDatabase } from './db/database';
+import { log } from './log';
+import { suspendSurveys } from './survey/surveys';
+
+/** On a signal to end: surveys break off, to go on at the next start, and the database is closed. */
+export function endOnSignals(): void {
+  let ending = false;
+  const end = async () => {
+    if (ending) return;
+    ending = true;
+    try {
+      await suspendSurveys();
+      await closeDatabase();
+    } catch (error) {
+      log.error({ error }, 'ended without closing');
+    }
+    process.exit(0);
+  };
+  process.on('SIGTERM', () => void end());
+  process.on('SIGINT', () => void end());
+}
