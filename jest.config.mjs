@@ -12,6 +12,7 @@ const base = {
           parser: { syntax: 'typescript', tsx: true },
           target: 'es2022',
           transform: { react: { runtime: 'automatic' } },
+          experimental: { keepImportAttributes: true },
         },
         module: { type: 'es6' },
       },

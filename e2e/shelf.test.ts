@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import yazl from 'yazl';
-import { DATA, openBrowser, openPage, SITE } from './support/detto';
+import { DATA, listening, openBrowser, openPage, SITE } from './support/detto';
 
 /** What comes onto the shelf: sites, folders and ZIPs, and everything that is refused in words. */
 let browser: Browser;
@@ -110,6 +110,23 @@ test('a ZIP is sent and surveyed; one that is none, or unsafe, is refused in wor
   await input.setInputFiles(unsafe);
   await page.getByText(/unsafe/).waitFor();
   await input.setInputFiles(await zip('good.zip', { 'index.html': PAGE, 'img/dot.gif': DOT }));
+  await page.getByText('Done. 1 picture file on 1 page.').waitFor();
+});
+
+test('what is dropped on the sheet is surveyed', async () => {
+  await page.goto('/');
+  await listening(page);
+  const { readFileSync } = await import('node:fs');
+  const bytes = readFileSync(await zip('dropped.zip', { 'index.html': PAGE, 'img/dot.gif': DOT })).toString('base64');
+  const data = await page.evaluateHandle((base64) => {
+    const transfer = new DataTransfer();
+    const content = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
+    transfer.items.add(new File([content], 'dropped.zip', { type: 'application/zip' }));
+    return transfer;
+  }, bytes);
+  await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
+  await page.getByText('Let go to survey it.').waitFor();
+  await page.dispatchEvent('#sheet h2', 'drop', { dataTransfer: data });
   await page.getByText('Done. 1 picture file on 1 page.').waitFor();
 });
 

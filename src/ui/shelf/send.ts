@@ -38,8 +38,14 @@ export function whatToSend(
 /** All files below what was dropped, however deep. */
 export async function filesOfDrop(items: DataTransferItemList): Promise<Dropped[]> {
   const out: Dropped[] = [];
-  const entries = [...items].map((item) => item.webkitGetAsEntry()).filter((e) => e !== null);
-  const todo = entries.map((entry) => ({ entry, path: entry.name }));
+  const todo: { entry: FileSystemEntry; path: string }[] = [];
+  for (const item of items) {
+    const entry = item.webkitGetAsEntry();
+    const file = entry ? null : item.getAsFile();
+    if (entry) todo.push({ entry, path: entry.name });
+    // What another program hands over may be no entry of the file system.
+    else if (file) out.push({ path: file.name, file });
+  }
   while (todo.length > 0) {
     const { entry, path } = todo.pop()!;
     if (entry.isFile) {
