@@ -58,7 +58,7 @@ test('a site is surveyed live, with the account of what was passed over', async 
   await page.getByRole('button', { name: 'Survey it' }).click();
   await page.waitForURL('**/survey');
   await page.getByText('Done.').waitFor();
-  const account = page.getByRole('region', { name: 'What was passed over, and why' });
+  const account = page.getByRole('region', { name: 'The account' });
   expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain(
     'blocked by robots.txt',
   );

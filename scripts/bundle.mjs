@@ -7,6 +7,7 @@ const ENTRIES = {
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
   'dist/demo.js': 'demo/serve.ts',
+  'dist/workers/survey-once.js': 'src/workers/survey-once.ts',
 };
 const TEMPLATE = 'dist/database-template.tar.gz';
 

@@ -27,12 +27,33 @@ export interface Answer {
 export async function survey(_: Answer, form: FormData): Promise<Answer> {
   let id: string;
   try {
-    const asked = Object.fromEntries([...form].filter(([, value]) => value !== ''));
-    id = (await beginCollection(asked)).id;
+    id = (await beginCollection(askedIn(form))).id;
   } catch (error) {
     return { error: inWords(error) };
   }
   redirect(`/c/${id}/survey`);
+}
+
+/** What the form on the shelf asks for; fields that were left empty are not there. */
+function askedIn(form: FormData): unknown {
+  const given = Object.fromEntries([...form].filter(([, value]) => value !== ''));
+  const { prefix, include, exclude, perSecond, ...asked } = given;
+  const lines = (value: unknown) =>
+    String(value ?? '')
+      .split(/\n/)
+      .map((line) => line.trim())
+      .filter(Boolean);
+  return {
+    ...asked,
+    scope: {
+      ...(prefix ? { prefix } : {}),
+      include: lines(include),
+      exclude: lines(exclude),
+      sitemaps: given['sitemaps'] === 'on',
+      obeyRobots: given['ownSite'] !== 'on',
+      ...(perSecond ? { perSecond: Number(perSecond) } : {}),
+    },
+  };
 }
 
 export async function surveyAgain(form: FormData): Promise<void> {

@@ -1,4 +1,38 @@
-/** How far a survey is, and the account of what it passed over. */
+/** Why an address was not read. */
+export const CAUSES = [
+  'robots',
+  'nofollow',
+  'other-host',
+  'left-out',
+  'depth',
+  'limit',
+  'not-found',
+  'server',
+  'no-answer',
+  'not-a-page',
+  'not-a-picture',
+  'size',
+  'refused',
+  'redirect',
+  'same-page',
+  'elsewhere',
+  'unreadable',
+] as const;
+export type Cause = (typeof CAUSES)[number];
+
+/** What a survey found beside the one before. */
+export interface SurveySummary {
+  pages: number;
+  pictures: number;
+  newPages: number;
+  changedPages: number;
+  gonePages: number;
+  said: number;
+  silent: number;
+  unsaid: number;
+}
+
+/** How far a survey is. */
 export interface SurveyProgress {
   id: number;
   state: 'running' | 'stopped' | 'done' | 'failed';
@@ -11,7 +45,35 @@ export interface SurveyProgress {
   pagesSkipped: number;
   pictures: number;
   picturesSkipped: number;
+  /** Pages read in each second of late; null when there is nothing to go by. */
+  perSecond: number | null;
   /** The latest first. */
-  recent: { address: string; kind: string; state: string }[];
-  skipped: { address: string; kind: string; reason: string }[];
+  recent: { address: string; state: string }[];
+}
+
+export interface PastSurvey {
+  id: number;
+  state: SurveyProgress['state'];
+  startedAt: string;
+  summary: SurveySummary | null;
+}
+
+export interface AccountLine {
+  address: string;
+  kind: 'page' | 'picture';
+  state: 'waiting' | 'reading' | 'done' | 'skipped';
+  reason: string | null;
+  cause: Cause | null;
+  /** HTTP status, where there was an answer. */
+  status: number | null;
+  /** The page that led to it first. */
+  foundOn: string | null;
+}
+
+/** One page of the account of every address that a survey has met. */
+export interface Account {
+  lines: AccountLine[];
+  total: number;
+  /** How many there are of each: `read`, `waiting`, and each cause. */
+  counts: Partial<Record<Cause | 'read' | 'waiting', number>>;
 }

@@ -87,6 +87,12 @@ export interface PageReading {
   appearances: Appearance[];
   /** `a[href]` and `area[href]` as written, in order, without those marked nofollow. */
   links: string[];
+  /** Those that are marked nofollow. */
+  unfollowed: string[];
+  /** Of `link rel=canonical`, as written. */
+  canonical: string | null;
+  /** Of `meta name=robots`, in lower case. */
+  directives: string[];
   base: string | null;
 }
 

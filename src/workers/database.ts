@@ -1,5 +1,5 @@
 /** PGlite in a thread of its own: it computes without pause and would hold up every request. */
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite, types, type PGliteOptions, type Transaction } from '@electric-sql/pglite';
@@ -19,14 +19,22 @@ interface OpenTransaction {
   finish(commit: boolean): Promise<void>;
 }
 
-const fresh = !existsSync(path.join(dataDir, 'PG_VERSION'));
-const loadDataDir = fresh && template ? new Blob([readFileSync(template)]) : undefined;
-const db = await PGlite.create({
-  dataDir,
-  ...(loadDataDir ? { loadDataDir } : {}),
-  // A quarter less memory than the defaults, with no measured cost.
-  postgresqlconf: ['shared_buffers=32MB', 'max_wal_size=128MB', 'min_wal_size=32MB', 'jit=off'],
-} as PGliteOptions);
+// A quarter less memory than the defaults, with no measured cost.
+const SETTINGS = ['shared_buffers=32MB', 'max_wal_size=128MB', 'min_wal_size=32MB', 'jit=off'];
+
+const openAt = (folder: string, more: PGliteOptions = {}) =>
+  PGlite.create({ dataDir: folder, postgresqlconf: SETTINGS, ...more } as PGliteOptions);
+
+if (!existsSync(path.join(dataDir, 'PG_VERSION'))) {
+  // Made beside and moved into place, so that a process killed meanwhile leaves no half of a database.
+  const making = `${dataDir}.new`;
+  rmSync(making, { recursive: true, force: true });
+  const made = await openAt(making, template ? { loadDataDir: new Blob([readFileSync(template)]) } : {});
+  await made.close();
+  rmSync(dataDir, { recursive: true, force: true });
+  renameSync(making, dataDir);
+}
+const db = await openAt(dataDir);
 const open = new Map<number, OpenTransaction>();
 
 function begin(id: number): Promise<number> {

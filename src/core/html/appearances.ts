@@ -119,13 +119,17 @@ export function readSource(source: string): Omit<PageReading, 'charset'> {
     .filter((f) => parsed.rangeOf(f.node))
     .sort((a, b) => parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start)
     .map((f, order) => describe(f, order, { source, parsed, index, chunks: walk.chunks, lines, seenControls }));
-  return { title: walk.title, lang: walk.lang, appearances, links: walk.links, base: walk.base };
+  const { title, lang, links, unfollowed, canonical, directives, base } = walk;
+  return { title, lang, appearances, links, unfollowed, canonical, directives, base };
 }
 
 function walkDocument(parsed: ParsedHtml) {
   const chunks: Chunk[] = [];
   const found: Found[] = [];
   const links: string[] = [];
+  const unfollowed: string[] = [];
+  const directives: string[] = [];
+  let canonical: string | null = null;
   const outline: { level: number; text: string }[] = [];
   let title = '';
   let lang: string | null = null;
@@ -163,8 +167,14 @@ function walkDocument(parsed: ParsedHtml) {
       if (tag === 'title' && node.namespaceURI !== SVG_NS) title ||= collapse(textOf(node));
       context = enter(node, outer);
       const href = attr(node, 'href');
-      if (href !== undefined && (tag === 'a' || tag === 'area') && !/\bnofollow\b/i.test(attr(node, 'rel') ?? ''))
-        links.push(href);
+      const rel = attr(node, 'rel') ?? '';
+      if (href !== undefined && (tag === 'a' || tag === 'area')) {
+        if (/\bnofollow\b/i.test(rel)) unfollowed.push(href);
+        else links.push(href);
+      }
+      if (href !== undefined && tag === 'link' && /(?:^|\s)canonical(?:\s|$)/i.test(rel)) canonical ??= href;
+      if (tag === 'meta' && /^robots$/i.test(attr(node, 'name') ?? ''))
+        directives.push(...wordsBetweenCommas(attr(node, 'content') ?? ''));
       const level = HEADING.exec(tag)?.[1];
       if (level) {
         heading = true;
@@ -185,8 +195,15 @@ function walkDocument(parsed: ParsedHtml) {
     const children = childrenOf(node);
     for (let i = children.length - 1; i >= 0; i--) todo.push([children[i]!, context, heading]);
   }
-  return { chunks, found, links, title, lang, base };
+  return { chunks, found, links, unfollowed, canonical, directives, title, lang, base };
 }
+
+const wordsBetweenCommas = (text: string) =>
+  text
+    .toLowerCase()
+    .split(',')
+    .map((word) => word.trim())
+    .filter(Boolean);
 
 function enter(node: Element, outer: Context): Context {
   const tag = node.tagName;

@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { z } from 'zod';
+import { Scope } from '@/contract/scope';
 import { config } from '../config';
 import { FolderTree } from '../survey/folder-tree';
 import { parseAddress } from '../survey/site-source';
@@ -8,11 +9,13 @@ import { addCollection, type Collection } from './collections';
 
 /** What a person asks for when they put a site or a folder on the shelf. */
 export const Wanted = z.object({
-  kind: z.enum(['site', 'folder']),
-  where: z.string().trim().min(1, 'Say where the pages are.').max(2000),
+  /** `list` takes addresses from any text or table; `page` one page and nothing it leads to. */
+  kind: z.enum(['site', 'page', 'list', 'folder']),
+  where: z.string().trim().min(1, 'Say where the pages are.').max(2_000_000),
   name: z.string().trim().min(1).max(120).optional(),
   maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
   maxDepth: z.coerce.number().int().min(0).max(100).default(5),
+  scope: Scope.partial().default({}),
 });
 export type Wanted = z.input<typeof Wanted>;
 
@@ -22,11 +25,23 @@ export type Wanted = z.input<typeof Wanted>;
  * @throws Error in words when there is no such place, or it may not be surveyed
  */
 export async function beginCollection(asked: unknown): Promise<Collection> {
-  const { kind, where, name, maxPages, maxDepth } = Wanted.parse(asked);
+  const { kind, where, name, maxPages, maxDepth, scope } = Wanted.parse(asked);
   let added: Collection;
   if (kind === 'site') {
     const url = parseAddress(where);
-    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth });
+    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope });
+  } else if (kind === 'page' || kind === 'list') {
+    const addresses = kind === 'page' ? [parseAddress(where).href] : addressesIn(where);
+    const [root, ...more] = addresses;
+    if (!root) throw new Error('There is no web address in this list. Each should begin with https:// or http://.');
+    added = await addCollection({
+      name: name ?? (kind === 'page' ? root.replace(/^https?:\/\//, '') : new URL(root).host),
+      kind: 'site',
+      root,
+      maxPages: addresses.length,
+      maxDepth: 0,
+      scope: { ...scope, addresses: more, follow: false },
+    });
   } else {
     if (!config().localFolders) throw new Error('Folders can be surveyed only where Detto runs on your own computer.');
     if (!path.isAbsolute(where)) throw new Error('Give the whole path of the folder, from the root.');
@@ -36,6 +51,12 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
   }
   await startSurvey(added.id);
   return added;
+}
+
+/** The web addresses in a text or a table, each once, in order. */
+function addressesIn(text: string): string[] {
+  const found = text.match(/https?:\/\/[^\s"'<>,;]+/g) ?? [];
+  return [...new Set(found.filter((a) => URL.canParse(a)).map((a) => new URL(a).href))];
 }
 
 /** Folders that are called the same everywhere are told apart by the one they are in. */

@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import type { Scope } from '@/contract/scope';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
@@ -29,6 +30,7 @@ export interface NewCollection {
   root: string;
   maxPages: number;
   maxDepth: number;
+  scope?: Partial<Scope>;
 }
 
 export async function addCollection(wanted: NewCollection): Promise<Collection> {

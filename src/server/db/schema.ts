@@ -1,5 +1,7 @@
 import { sql } from 'drizzle-orm';
 import { boolean, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import type { Scope } from '@/contract/scope';
+import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
@@ -19,6 +21,7 @@ export const collection = pgTable('collection', {
   maxPages: integer().notNull(),
   maxDepth: integer().notNull(),
   style: jsonb().$type<RuleStyle>().notNull().default({}),
+  scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
   createdAt: now(),
 });
 
@@ -35,6 +38,7 @@ export const survey = pgTable(
       .notNull()
       .default('gathering'),
     message: text(),
+    summary: jsonb().$type<SurveySummary>(),
     startedAt: now(),
     finishedAt: timestamp({ withTimezone: true }),
   },
@@ -54,6 +58,13 @@ export const visit = pgTable(
     depth: integer().notNull().default(0),
     state: text({ enum: ['waiting', 'reading', 'done', 'skipped'] }).notNull(),
     reason: text(),
+    cause: text().$type<Cause>(),
+    /** HTTP status, where there was an answer. */
+    status: integer(),
+    /** The page that led to it first. */
+    foundOn: text(),
+    /** When it was read or given up. */
+    settledAt: timestamp({ withTimezone: true }),
   },
   (t) => [primaryKey({ columns: [t.surveyId, t.kind, t.address] }), index().on(t.surveyId, t.kind, t.state, t.seq)],
 );
@@ -73,11 +84,27 @@ export const page = pgTable(
     transport: text(),
     /** Stored file with the bytes as surveyed. */
     source: text().notNull(),
+    /** Validators of the server (RFC 9110, 8.8), for asking whether it has changed. */
+    etag: text(),
+    lastModified: text(),
+    /** Addresses of pages that it leads to, and of all pictures on it. */
+    links: jsonb().$type<string[]>().notNull().default([]),
+    pictures: jsonb().$type<string[]>().notNull().default([]),
+    /** The same for two addresses of one page. */
+    sameKey: text(),
+    /** Of `meta robots` and `X-Robots-Tag`. */
+    directives: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'::text[]`),
     surveyId: integer().notNull(),
+    /** The surveys that found it first, and changed last. */
+    firstSurveyId: integer().notNull().default(0),
+    changedSurveyId: integer().notNull().default(0),
     /** The last survey did not find it any more. */
     gone: boolean().notNull().default(false),
   },
-  (t) => [uniqueIndex().on(t.collectionId, t.path)],
+  (t) => [uniqueIndex().on(t.collectionId, t.path), index().on(t.collectionId, t.sameKey)],
 );
 
 /** One distinct image by its content; broken ones by their address, pictureless elements by their place. */
@@ -140,6 +167,8 @@ export const pictureSource = pgTable(
     pictureId: integer()
       .notNull()
       .references(() => picture.id, { onDelete: 'cascade' }),
+    etag: text(),
+    lastModified: text(),
   },
   (t) => [primaryKey({ columns: [t.collectionId, t.address] }), index().on(t.pictureId)],
 );

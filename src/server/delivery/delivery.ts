@@ -11,7 +11,7 @@ import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, delivery, page } from '../db/schema';
 import { openSource } from '../survey/open-source';
-import { Skipped } from '../survey/source';
+import { Skipped, UNCHANGED } from '../survey/source';
 
 const CONCURRENCY = 4;
 
@@ -90,7 +90,7 @@ async function changedSince(
 ): Promise<string | null> {
   try {
     const now = await source.page(path);
-    if (now.bytes.equals(surveyed)) return null;
+    if (now === UNCHANGED || now.bytes.equals(surveyed)) return null;
     return 'It has changed since the survey. Survey again, and the words stay with their pictures.';
   } catch (error) {
     return `It cannot be read any more: ${error instanceof Skipped ? error.reason : String(error)}.`;

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
-import { and, eq, getTableColumns, inArray, sql } from 'drizzle-orm';
+import { and, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
+import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { proposePurpose } from '@/core/purpose/propose';
@@ -9,25 +10,33 @@ import { keepFile } from '../blobs/blobs';
 import type { Database, Queryable } from '../db/database';
 import { appearance, page, picture, pictureSource, visit } from '../db/schema';
 import { toPicture, type PictureRow } from '../pictures/picture-rows';
-import type { GatheredPage, GatheredPicture, SurveyStore } from './engine';
+import type { GatheredPage, GatheredPicture, KnownPage, SurveyStore, Waiting } from './engine';
+import type { Skipped, Validators } from './source';
 
 /** Rows in one insert: PostgreSQL takes 65,535 parameters. */
 const BATCH = 500;
 
-type GatheredRow = Omit<typeof picture.$inferInsert, 'collectionId'> & {
-  key: string;
+type PictureValues = Omit<typeof picture.$inferInsert, 'collectionId'> & { key: string };
+
+interface GatheredRow extends Validators {
   address: string;
   /** Why it is no picture that can be shown; null when it is. */
   reason: string | null;
-};
+  cause: Cause | null;
+  status: number | null;
+  values: PictureValues;
+}
+
+type Settled = Pick<typeof visit.$inferInsert, 'kind' | 'address' | 'state' | 'reason' | 'cause' | 'status'>;
+const DONE = { state: 'done', reason: null, cause: null } as const;
 
 /** Keeps a survey in the database, so that it can be watched, stopped and taken up again. */
 export class DatabaseStore implements SurveyStore {
-  private known = 0;
+  private counted = 0;
   /** Addresses of pictures that this survey has gathered. */
   private pictures = new Set<string>();
   /** Pictures that are gathered and not written yet. */
-  private readonly gathered: GatheredRow[] = [];
+  private readonly gathered: (GatheredRow | { address: string; unchanged: true })[] = [];
   private writing: Promise<unknown> = Promise.resolve();
 
   private constructor(
@@ -55,7 +64,7 @@ export class DatabaseStore implements SurveyStore {
       .select({ n: sql`count(*)`.mapWith(Number) })
       .from(visit)
       .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), sql`state in ('waiting', 'done')`));
-    store.known = row!.n;
+    store.counted = row!.n;
     const pictures = await db
       .select({ address: visit.address })
       .from(visit)
@@ -64,55 +73,137 @@ export class DatabaseStore implements SurveyStore {
     return store;
   }
 
-  async enqueue(addresses: { address: string; depth: number }[]): Promise<void> {
-    for (let i = 0; i < addresses.length; i += BATCH) {
-      const batch = addresses.slice(i, i + BATCH);
-      const room = Math.max(0, this.maxPages - this.known);
-      const values = batch.map(({ address, depth }, n) => ({
+  async enqueue(addresses: Waiting[]): Promise<void> {
+    const limit = `over the limit of ${this.maxPages} pages`;
+    for (const batch of inBatches(distinct(addresses))) {
+      const room = Math.max(0, this.maxPages - this.counted);
+      const values = batch.map((w, n) => ({
+        ...w,
+        address: short(w.address),
         surveyId: this.surveyId,
         kind: 'page' as const,
-        address,
-        depth,
         ...(n < room
-          ? { state: 'waiting' as const }
-          : { state: 'skipped' as const, reason: `over the limit of ${this.maxPages} pages` }),
+          ? { state: 'waiting' as const, reason: null, cause: null }
+          : { state: 'skipped' as const, reason: limit, cause: 'limit' as const }),
       }));
-      const added = await this.db.insert(visit).values(values).onConflictDoNothing().returning({ state: visit.state });
-      this.known += added.filter((a) => a.state === 'waiting').length;
+      const added = await this.db
+        .insert(visit)
+        .values(values)
+        .onConflictDoUpdate({
+          target: [visit.surveyId, visit.kind, visit.address],
+          set: excluded(visit, ['state', 'reason', 'cause', 'depth', 'foundOn']),
+          // Left aside on one way, and on another not.
+          setWhere: sql`${visit.cause} in ('nofollow', 'depth') and excluded.state = 'waiting'`,
+        })
+        .returning({ state: visit.state });
+      this.counted += added.filter((a) => a.state === 'waiting').length;
     }
   }
 
-  async next(): Promise<{ address: string; depth: number } | null> {
+  async leave(left: { address: string; foundOn: string; skipped: Skipped }[]): Promise<void> {
+    for (const batch of inBatches(distinct(left)))
+      await this.db
+        .insert(visit)
+        .values(
+          batch.map(({ address, foundOn, skipped }) => ({
+            surveyId: this.surveyId,
+            kind: 'page' as const,
+            address: short(address),
+            foundOn,
+            state: 'skipped' as const,
+            reason: skipped.reason,
+            cause: skipped.why,
+          })),
+        )
+        .onConflictDoNothing();
+  }
+
+  async next(): Promise<Waiting | null> {
     const first = sql`(select seq from ${visit} where ${visit.surveyId} = ${this.surveyId} and ${visit.kind} = 'page'
       and ${visit.state} = 'waiting' order by seq limit 1)`;
     const [row] = await this.db
       .update(visit)
       .set({ state: 'reading' })
       .where(and(eq(visit.surveyId, this.surveyId), eq(visit.seq, first)))
-      .returning({ address: visit.address, depth: visit.depth });
+      .returning({ address: visit.address, depth: visit.depth, foundOn: visit.foundOn });
     return row ?? null;
+  }
+
+  async known(address: string): Promise<KnownPage | null> {
+    const [row] = await this.db
+      .select({
+        sha256: page.source,
+        links: page.links,
+        pictures: page.pictures,
+        etag: page.etag,
+        lastModified: page.lastModified,
+      })
+      .from(page)
+      .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address), eq(page.gone, false)));
+    return row ?? null;
+  }
+
+  async unchanged(address: string): Promise<void> {
+    await this.write(async (tx) => {
+      const [row] = await tx
+        .select({ id: page.id, surveyId: page.surveyId })
+        .from(page)
+        .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address)));
+      if (!row) return;
+      await tx.update(page).set({ surveyId: this.surveyId, gone: false }).where(eq(page.id, row.id));
+      await tx
+        .update(appearance)
+        .set({ surveyId: this.surveyId })
+        .where(and(eq(appearance.pageId, row.id), eq(appearance.surveyId, row.surveyId), eq(appearance.gone, false)));
+      await this.settle(tx, [{ ...DONE, kind: 'page', address, status: 304 }]);
+    });
+    this.changed();
   }
 
   async page(gathered: GatheredPage): Promise<void> {
     const source = await keepFile(gathered.bytes);
     await this.write(async (tx) => {
-      const { reading } = gathered;
+      const { reading, address, status, sameKey } = gathered;
+      if (sameKey !== null) {
+        const [same] = await tx
+          .select({ path: page.path })
+          .from(page)
+          .where(
+            and(
+              eq(page.collectionId, this.collectionId),
+              eq(page.sameKey, sameKey),
+              eq(page.surveyId, this.surveyId),
+              ne(page.path, address),
+            ),
+          )
+          .limit(1);
+        if (same) {
+          const reason = `the same page as ${same.path}`;
+          return this.settle(tx, [{ kind: 'page', address, state: 'skipped', reason, cause: 'same-page', status }]);
+        }
+      }
       const values = {
         title: reading.title,
         lang: reading.lang,
         charset: reading.charset,
         transport: gathered.transport,
         source,
+        ...gathered.validators,
+        links: gathered.links,
+        pictures: gathered.pictures,
+        sameKey,
+        directives: gathered.directives,
         surveyId: this.surveyId,
+        changedSurveyId: this.surveyId,
         gone: false,
       };
       const [row] = await tx
         .insert(page)
-        .values({ collectionId: this.collectionId, path: gathered.address, ...values })
+        .values({ collectionId: this.collectionId, path: address, firstSurveyId: this.surveyId, ...values })
         .onConflictDoUpdate({ target: [page.collectionId, page.path], set: values })
         .returning({ id: page.id });
       await this.appearances(tx, row!.id, gathered);
-      await this.settle(tx, [{ kind: 'page', address: gathered.address, state: 'done', reason: null }]);
+      await this.settle(tx, [{ ...DONE, kind: 'page', address, status }]);
     });
     this.changed();
   }
@@ -265,22 +356,21 @@ export class DatabaseStore implements SurveyStore {
     return rows;
   }
 
-  async skip(address: string, reason: string): Promise<void> {
-    await this.write((tx) => this.settle(tx, [{ kind: 'page', address, state: 'skipped', reason }]));
+  async skip(address: string, { reason, why, status }: Skipped): Promise<void> {
+    await this.write((tx) =>
+      this.settle(tx, [{ kind: 'page', address, state: 'skipped', reason, cause: why, status }]),
+    );
     this.changed();
   }
 
-  private async settle(
-    tx: Queryable,
-    settled: { kind: 'page' | 'picture'; address: string; state: 'done' | 'skipped'; reason: string | null }[],
-  ): Promise<void> {
-    for (const batch of inBatches(settled))
+  private async settle(tx: Queryable, settled: Settled[]): Promise<void> {
+    for (const batch of inBatches(distinct(settled)))
       await tx
         .insert(visit)
-        .values(batch.map((v) => ({ ...v, address: short(v.address), surveyId: this.surveyId })))
+        .values(batch.map((v) => ({ ...v, address: short(v.address), surveyId: this.surveyId, settledAt: sql`now()` })))
         .onConflictDoUpdate({
           target: [visit.surveyId, visit.kind, visit.address],
-          set: excluded(visit, ['state', 'reason']),
+          set: excluded(visit, ['state', 'reason', 'cause', 'status', 'settledAt']),
           // What was read stays read: a second way to a page may be too long or lead elsewhere.
           setWhere: sql`${visit.state} <> 'done'`,
         });
@@ -290,23 +380,54 @@ export class DatabaseStore implements SurveyStore {
     return this.pictures.has(short(address));
   }
 
+  async knownPicture(address: string) {
+    const [row] = await this.db
+      .select({
+        sha256: picture.sha256,
+        etag: pictureSource.etag,
+        lastModified: pictureSource.lastModified,
+      })
+      .from(pictureSource)
+      .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
+      .where(and(eq(pictureSource.collectionId, this.collectionId), eq(pictureSource.address, short(address))));
+    return row ?? null;
+  }
+
+  async pictureUnchanged(address: string): Promise<void> {
+    this.pictures.add(short(address));
+    this.gathered.push({ address: short(address), unchanged: true });
+    this.changed();
+  }
+
   /** A picture is written with the next page, so that a page and its pictures come together or not at all. */
   async picture(gathered: GatheredPicture): Promise<void> {
     const address = short(gathered.address);
     this.pictures.add(address);
     const src = /^(?:inline|data):/.test(address) ? null : address;
-    this.gathered.push(
-      gathered.found
-        ? { address, key: gathered.reading.sha256, reason: gathered.reading.broken, src, ...(await keep(gathered)) }
-        : {
-            address,
+    const row: Omit<GatheredRow, 'values'> & { values: PictureValues } = gathered.found
+      ? {
+          address,
+          reason: gathered.reading.broken,
+          cause: gathered.reading.broken ? 'not-a-picture' : null,
+          status: null,
+          etag: gathered.etag,
+          lastModified: gathered.lastModified,
+          values: { key: gathered.reading.sha256, src, ...(await keep(gathered)) },
+        }
+      : {
+          address,
+          reason: gathered.skipped.reason,
+          cause: gathered.skipped.why,
+          status: gathered.skipped.status,
+          etag: null,
+          lastModified: null,
+          values: {
             key: `address:${address}`,
-            reason: gathered.broken ?? gathered.unread,
             src,
-            broken: gathered.broken,
-            unread: gathered.unread,
+            [gathered.skipped.notLookedAt ? 'unread' : 'broken']: gathered.skipped.reason,
           },
-    );
+        };
+    this.gathered.push(row);
     this.changed();
   }
 
@@ -314,34 +435,43 @@ export class DatabaseStore implements SurveyStore {
     const gathered = this.gathered.splice(0);
     if (gathered.length === 0) return;
     try {
-      const byKey = new Map<string, Omit<GatheredRow, 'address' | 'reason'>>();
-      for (const { address: _address, reason: _reason, ...values } of gathered) {
+      const read = gathered.filter((g) => 'values' in g);
+      const byKey = new Map<string, PictureValues>();
+      for (const { values } of read) {
         const least = [byKey.get(values.key)?.src, values.src].filter((s) => typeof s === 'string').sort()[0] ?? null;
         byKey.set(values.key, { ...values, src: least });
       }
       const rows = await this.upsertPictures(tx, [...byKey.values()]);
-      for (const batch of inBatches(gathered))
+      for (const batch of inBatches(distinct(read)))
         await tx
           .insert(pictureSource)
           .values(
-            batch.map(({ address, key }) => ({
+            batch.map(({ address, etag, lastModified, values }) => ({
               collectionId: this.collectionId,
               address,
-              pictureId: rows.get(key)!.id,
+              etag,
+              lastModified,
+              pictureId: rows.get(values.key)!.id,
             })),
           )
           .onConflictDoUpdate({
             target: [pictureSource.collectionId, pictureSource.address],
-            set: excluded(pictureSource, ['pictureId']),
+            set: excluded(pictureSource, ['pictureId', 'etag', 'lastModified']),
           });
       await this.settle(
         tx,
-        gathered.map(({ address, reason }) => ({
-          kind: 'picture',
-          address,
-          state: reason ? 'skipped' : 'done',
-          reason,
-        })),
+        gathered.map((g) =>
+          'values' in g
+            ? {
+                kind: 'picture',
+                address: g.address,
+                state: g.reason ? 'skipped' : 'done',
+                reason: g.reason,
+                cause: g.cause,
+                status: g.status,
+              }
+            : { ...DONE, kind: 'picture', address: g.address, status: 304 },
+        ),
       );
     } catch (error) {
       // Nothing of the transaction stays; the next one writes them.
@@ -359,13 +489,33 @@ export class DatabaseStore implements SurveyStore {
     await this.write(async () => undefined);
   }
 
-  /** What the last complete survey did not find is gone, with its words kept. */
-  async markGone(): Promise<void> {
-    for (const table of [page, appearance])
-      await this.db
-        .update(table)
-        .set({ gone: true })
-        .where(and(eq(table.collectionId, this.collectionId), sql`${table.surveyId} <> ${this.surveyId}`));
+  /** What this survey did not find is gone, with its words kept; says what is new, changed and gone. */
+  async conclude(): Promise<SurveySummary> {
+    const notSeen = (table: typeof page | typeof appearance) =>
+      and(eq(table.collectionId, this.collectionId), ne(table.surveyId, this.surveyId), eq(table.gone, false));
+    const gone = await this.db.update(page).set({ gone: true }).where(notSeen(page)).returning({ id: page.id });
+    await this.db.update(appearance).set({ gone: true }).where(notSeen(appearance));
+    const [pages] = await this.db
+      .select({
+        pages: sql`count(*)`.mapWith(Number),
+        newPages: sql`count(*) filter (where first_survey_id = ${this.surveyId})`.mapWith(Number),
+        changedPages:
+          sql`count(*) filter (where changed_survey_id = ${this.surveyId} and first_survey_id <> ${this.surveyId})`.mapWith(
+            Number,
+          ),
+      })
+      .from(page)
+      .where(and(eq(page.collectionId, this.collectionId), eq(page.gone, false)));
+    const [states] = await this.db
+      .select({
+        pictures: sql`count(distinct picture_id)`.mapWith(Number),
+        said: sql`count(*) filter (where state = 'said')`.mapWith(Number),
+        silent: sql`count(*) filter (where state = 'silent')`.mapWith(Number),
+        unsaid: sql`count(*) filter (where state = 'unsaid')`.mapWith(Number),
+      })
+      .from(appearance)
+      .where(and(eq(appearance.collectionId, this.collectionId), eq(appearance.gone, false)));
+    return { ...pages!, ...states!, gonePages: gone.length };
   }
 }
 
@@ -373,6 +523,11 @@ async function keep({ reading, bytes }: Extract<GatheredPicture, { found: true }
   const { thumb, ...facts } = reading;
   if (reading.type) await keepFile(bytes);
   return { ...facts, unread: null, thumb: thumb ? await keepFile(thumb) : null };
+}
+
+/** One of each address, the last; an insert may not touch a row twice. */
+function distinct<T extends { address: string }>(items: readonly T[]): T[] {
+  return [...new Map(items.map((item) => [short(item.address), item])).values()];
 }
 
 function* inBatches<T>(items: readonly T[]): Generator<T[]> {

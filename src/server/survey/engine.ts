@@ -2,33 +2,65 @@ import { createHash } from 'node:crypto';
 import PQueue from 'p-queue';
 import type { Appearance, PageReading } from '@/core/appearance';
 import type { PictureReading } from '@/server/analysis/reader-tasks';
-import { Skipped, type Source } from './source';
+import { Skipped, UNCHANGED, type FetchedPage, type FetchedPicture, type Source, type Validators } from './source';
 
 /** A picture as gathered: read, or the reason why it could not be. */
 export type GatheredPicture =
-  | { found: true; address: string; reading: PictureReading; bytes: Buffer }
-  | { found: false; address: string; broken: string | null; unread: string | null };
+  | ({ found: true; address: string; reading: PictureReading; bytes: Buffer } & Validators)
+  | { found: false; address: string; skipped: Skipped };
 
 export interface GatheredPage {
   address: string;
   bytes: Buffer;
   transport: string | null;
+  validators: Validators;
+  status: number | null;
   reading: PageReading;
   /** By `Appearance.order`: the address of its picture; null for those that show no file. */
   pictureOf: (string | null)[];
+  /** Addresses of pages that it leads to, and of all pictures on it. */
+  links: string[];
+  pictures: string[];
+  /** The same for two addresses of one page; null where addresses are files. */
+  sameKey: string | null;
+  /** Of `meta robots` and `X-Robots-Tag`. */
+  directives: string[];
+}
+
+/** A page as the survey before kept it. */
+export interface KnownPage extends Validators {
+  sha256: string;
+  links: string[];
+  pictures: string[];
+}
+
+export interface Waiting {
+  address: string;
+  depth: number;
+  /** The page that led to it first. */
+  foundOn: string | null;
 }
 
 /** Where a survey keeps what it finds; in memory for the command line, in the database for the application. */
 export interface SurveyStore {
   /** Adds addresses not seen before, up to the limit of pages. */
-  enqueue(addresses: { address: string; depth: number }[]): Promise<void>;
+  enqueue(addresses: Waiting[]): Promise<void>;
   /** The next address to read; null when none waits. What was handed out is handed out once. */
-  next(): Promise<{ address: string; depth: number } | null>;
+  next(): Promise<Waiting | null>;
+  /** A page as the survey before kept it; null when there is none. */
+  known(address: string): Promise<KnownPage | null>;
   page(page: GatheredPage): Promise<void>;
-  skip(address: string, reason: string): Promise<void>;
+  /** A page is as it was kept, with its pictures and appearances. */
+  unchanged(address: string): Promise<void>;
+  skip(address: string, skipped: Skipped): Promise<void>;
+  /** Addresses that are left aside unless another way leads to them. */
+  leave(addresses: { address: string; foundOn: string; skipped: Skipped }[]): Promise<void>;
   /** True when the picture at an address was gathered in this survey already. */
   hasPicture(address: string): Promise<boolean>;
+  /** A picture as the survey before kept it; null when there is none. */
+  knownPicture(address: string): Promise<(Validators & { sha256: string | null }) | null>;
   picture(picture: GatheredPicture): Promise<void>;
+  pictureUnchanged(address: string): Promise<void>;
   /** Called as often as something changed. */
   progress(): Promise<void>;
 }
@@ -48,15 +80,19 @@ export interface SurveyOptions {
 const MAX_DATA_URL = 2_000_000;
 /** Pictures of one page; what a hostile page lists beyond it is not fetched. */
 const MAX_PICTURES_PER_PAGE = 5_000;
+/** Addresses outside of the survey that one page adds to the account. */
+const MAX_LEFT_PER_PAGE = 200;
 
 /** The address under which an inline `svg` is known: by its markup, since it has no file. */
 export function inlineAddress(markup: string): string {
-  return `inline:${createHash('sha256').update(markup).digest('hex').slice(0, 32)}`;
+  return `inline:${sha256(markup).slice(0, 32)}`;
 }
+
+const sha256 = (content: string | Buffer) => createHash('sha256').update(content).digest('hex');
 
 /**
  * Gathers pages and their pictures until nothing waits. Whatever goes wrong with one page or picture is
- * told and left behind; the rest is still read.
+ * told and left behind; the rest is still read. What has not changed since the survey before is not read again.
  */
 export async function runSurvey(
   source: Source,
@@ -65,11 +101,12 @@ export async function runSurvey(
   { maxDepth, concurrency, signal }: SurveyOptions,
 ): Promise<void> {
   const seeds = await source.seeds();
-  for (const { address, reason } of seeds.skipped) await store.skip(address, reason);
-  await store.enqueue(seeds.addresses.map((address) => ({ address, depth: 0 })));
+  for (const { address, skipped } of seeds.skipped) await store.skip(address, skipped);
+  await store.enqueue(seeds.addresses.map((address) => ({ address, depth: 0, foundOn: null })));
 
   const pictures = new PQueue({ concurrency: concurrency * 2 });
-  const gathering = new Map<string, Promise<void>>();
+  /** Whether the picture at an address is another than the survey before found. */
+  const gathering = new Map<string, Promise<boolean>>();
   const working = new Set<Promise<void>>();
   while (!signal?.aborted) {
     const waiting = await store.next();
@@ -84,28 +121,102 @@ export async function runSurvey(
   await store.progress();
 
   /** A page is kept after its pictures, so that a survey taken up again has all of a page or nothing. */
-  async function readOne({ address, depth }: { address: string; depth: number }): Promise<void> {
+  async function readOne({ address, depth }: Waiting): Promise<void> {
     try {
-      const fetched = await source.page(address);
-      const reading = await readers.page(fetched.bytes, fetched.transport).catch((error: Error) => {
-        throw new Skipped(`the page could not be read: ${error.message}`);
-      });
-      const page = gather(fetched.address, fetched, reading);
-      if (fetched.address !== address) await store.skip(address, `it redirects to ${fetched.address}`);
-      const links = linked(reading, fetched.address, depth);
-      if (depth < maxDepth) await store.enqueue(links);
-      else for (const l of links) await store.skip(l.address, `more than ${maxDepth} links away from the start`);
-      await Promise.all(picturesOf(page).map((picture) => gatherPicture(picture, page)));
-      if (signal?.aborted) return;
-      await store.page(page);
+      const known = await store.known(address);
+      const fetched = await source.page(address, known ?? undefined);
+      const same =
+        fetched === UNCHANGED || (known && fetched.address === address && sha256(fetched.bytes) === known.sha256);
+      if (known && same && (await takeUnchanged(address, depth, known))) return;
+      // Nobody asks a server "has it changed?" without knowing the page; one that says so all the same is asked plainly.
+      const read = fetched === UNCHANGED ? await source.page(address) : fetched;
+      if (read === UNCHANGED)
+        throw new Skipped('the server says it has not changed, and does not give it', 'server', 304);
+      await readAnew(address, depth, read);
     } catch (error) {
       if (signal?.aborted) return;
-      await store.skip(address, error instanceof Skipped ? error.reason : `it could not be read (${String(error)})`);
+      await store.skip(
+        address,
+        error instanceof Skipped ? error : new Skipped(`it could not be read (${String(error)})`),
+      );
     }
     await store.progress();
   }
 
-  function picturesOf({ address, pictureOf, reading }: GatheredPage): string[] {
+  /** False when one of its pictures is another by now, so that the page has to be read again. */
+  async function takeUnchanged(address: string, depth: number, known: KnownPage): Promise<boolean> {
+    const changed = await Promise.all(known.pictures.map((picture) => gatherPicture(picture, null)));
+    if (changed.some(Boolean)) return false;
+    await follow(known.links, address, depth);
+    if (!signal?.aborted) await store.unchanged(address);
+    await store.progress();
+    return true;
+  }
+
+  async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
+    const reading = await readers.page(fetched.bytes, fetched.transport).catch((error: Error) => {
+      throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', fetched.status);
+    });
+    const page = gather(fetched, reading);
+    if (fetched.address !== address)
+      await store.skip(address, new Skipped(`it redirects to ${fetched.address}`, 'redirect', fetched.status));
+    const left = reading.unfollowed.flatMap((link) => leave(link, page, new Skipped('marked nofollow', 'nofollow')));
+    for (const link of reading.links) left.push(...leave(link, page, null));
+    await store.leave(left.slice(0, MAX_LEFT_PER_PAGE));
+    await follow(page.links, page.address, depth);
+    await Promise.all(page.pictures.map((picture) => gatherPicture(picture, page)));
+    if (!signal?.aborted) await store.page(page);
+  }
+
+  /** What a link adds to the account: nothing when it is followed. */
+  function leave(link: string, page: GatheredPage, reason: Skipped | null) {
+    const address = source.resolve(link, page.address, page.reading.base);
+    const skipped = address && (source.outside(address) ?? reason);
+    return address && skipped instanceof Skipped ? [{ address, foundOn: page.address, skipped }] : [];
+  }
+
+  async function follow(links: string[], foundOn: string, depth: number): Promise<void> {
+    if (depth < maxDepth) return store.enqueue(links.map((address) => ({ address, depth: depth + 1, foundOn })));
+    const skipped = new Skipped(`more than ${maxDepth} links away from the start`, 'depth');
+    return store.leave(links.map((address) => ({ address, foundOn, skipped })));
+  }
+
+  function gather(fetched: FetchedPage, reading: PageReading): GatheredPage {
+    const { address, bytes, status, etag, lastModified } = fetched;
+    const pictureOf = picturesByOrder(reading, address);
+    const directives = [...new Set([...fetched.directives, ...reading.directives])];
+    const page = {
+      address,
+      bytes,
+      status,
+      validators: { etag, lastModified },
+      transport: fetched.transport ?? null,
+      reading,
+      pictureOf,
+      directives,
+    };
+    return {
+      ...page,
+      pictures: picturesOf(address, reading, pictureOf),
+      links: linked(page.reading, address, directives),
+      sameKey: source.isSite ? sameKeyOf(page) : null,
+    };
+  }
+
+  /** Two addresses are one page when they give the same bytes, or name one canonical address and show the same. */
+  function sameKeyOf({
+    address,
+    bytes,
+    reading,
+    pictureOf,
+  }: Pick<GatheredPage, 'address' | 'bytes' | 'reading' | 'pictureOf'>): string {
+    const canonical = reading.canonical && source.resolve(reading.canonical, address, reading.base);
+    if (!canonical) return sha256(bytes);
+    const shows = reading.appearances.map((a) => [a.place, pictureOf[a.order], a.alt, a.name]);
+    return sha256(JSON.stringify([canonical, reading.title, shows]));
+  }
+
+  function picturesOf(address: string, reading: PageReading, pictureOf: (string | null)[]): string[] {
     const wanted = new Set(pictureOf.filter((a) => a !== null));
     for (const a of reading.appearances)
       for (const c of a.candidates) {
@@ -116,28 +227,23 @@ export async function runSurvey(
   }
 
   /** Gathers a picture once, whatever the number of pages that show it at the same time. */
-  function gatherPicture(address: string, page: GatheredPage): Promise<void> {
+  function gatherPicture(address: string, page: GatheredPage | null): Promise<boolean> {
     let work = gathering.get(address);
     if (!work) {
-      work = pictures.add(async () => {
-        if (!(await store.hasPicture(address))) await readPicture(address, page);
-      });
+      work = pictures.add(async () => ((await store.hasPicture(address)) ? false : readPicture(address, page)));
       gathering.set(address, work);
     }
     return work;
   }
 
-  function gather(address: string, fetched: { bytes: Buffer; transport?: string }, reading: PageReading): GatheredPage {
+  function picturesByOrder(reading: PageReading, address: string): (string | null)[] {
     const byMap = new Map<string, string | null>();
     const own = reading.appearances.map((a) => {
       const found = pictureAddress(a, address, reading);
       if (a.element === 'img' && a.map) byMap.set(a.map, found);
       return found;
     });
-    const pictureOf = reading.appearances.map((a, i) =>
-      a.element === 'area' ? (byMap.get(a.map ?? '') ?? null) : own[i]!,
-    );
-    return { address, bytes: fetched.bytes, transport: fetched.transport ?? null, reading, pictureOf };
+    return reading.appearances.map((a, i) => (a.element === 'area' ? (byMap.get(a.map ?? '') ?? null) : own[i]!));
   }
 
   function pictureAddress(a: Appearance, page: string, reading: PageReading): string | null {
@@ -147,36 +253,54 @@ export async function runSurvey(
     return src.startsWith('data:') ? src : source.resolve(src, page, reading.base);
   }
 
-  function linked(reading: PageReading, address: string, depth: number) {
+  function linked(reading: PageReading, address: string, directives: readonly string[]): string[] {
     const out = new Set<string>();
-    for (const link of reading.links) {
+    const obeyed = source.isSite && source.obeysRobots && directives.some((d) => d === 'nofollow' || d === 'none');
+    const links = obeyed ? [] : source.obeysRobots ? reading.links : [...reading.links, ...reading.unfollowed];
+    for (const link of [...links, ...(reading.canonical ? [reading.canonical] : [])]) {
       const target = source.resolve(link, address, reading.base);
-      if (target && source.follows(target).follow) out.add(target);
+      if (target && source.outside(target) === null) out.add(target);
     }
-    return [...out].map((target) => ({ address: target, depth: depth + 1 }));
+    return [...out];
   }
 
-  async function readPicture(address: string, page: GatheredPage): Promise<void> {
-    if (signal?.aborted) return;
+  /** Whether it is another picture than the survey before found there. */
+  async function readPicture(address: string, page: GatheredPage | null): Promise<boolean> {
+    if (signal?.aborted) return false;
+    const known = await store.knownPicture(address);
     try {
-      const bytes = address.startsWith('inline:')
-        ? inlineBytes(page, address)
-        : address.startsWith('data:')
-          ? dataBytes(address)
-          : await source.picture(address);
+      const own = /^(?:inline|data):/.test(address);
+      // What stands in the page itself is as it was when the page is.
+      const fetched = own
+        ? page
+          ? ownBytes(address, page)
+          : UNCHANGED
+        : await source.picture(address, known ?? undefined);
+      const same = fetched === UNCHANGED || (known !== null && sha256(fetched.bytes) === known.sha256);
+      if (same) {
+        await store.pictureUnchanged(address);
+        return false;
+      }
+      const { bytes, etag, lastModified } = fetched;
       const reading = await readers.picture(bytes);
       // Inline markup is drawn by the page, whatever a drawing library makes of it on its own.
       if (address.startsWith('inline:')) reading.broken = null;
-      await store.picture({ found: true, address, reading, bytes });
+      await store.picture({ found: true, address, reading, bytes, etag, lastModified });
     } catch (error) {
-      if (signal?.aborted) return;
-      const reason = error instanceof Skipped ? error.reason : (error as Error).message;
+      if (signal?.aborted) return false;
+      const skipped = error instanceof Skipped ? error : new Skipped((error as Error).message);
       // Not looking is no fault of the picture's.
-      const unread = error instanceof Skipped && error.notLookedAt;
-      await store.picture({ found: false, address, broken: unread ? null : reason, unread: unread ? reason : null });
+      await store.picture({ found: false, address, skipped });
+      if (known?.sha256 === null) return false;
     }
     await store.progress();
+    return known !== null;
   }
+}
+
+function ownBytes(address: string, page: GatheredPage): FetchedPicture {
+  const bytes = address.startsWith('inline:') ? inlineBytes(page, address) : dataBytes(address);
+  return { bytes, etag: null, lastModified: null };
 }
 
 /** Inline markup as a file of its own: with the namespace that HTML lets it leave out. */
@@ -192,7 +316,7 @@ function inlineBytes(page: GatheredPage, address: string): Buffer {
 function dataBytes(url: string): Buffer {
   const m = /^data:[^,]*?(;base64)?,(.*)$/is.exec(url);
   if (!m) throw new Skipped('a data address that is not well-formed');
-  if (m[2]!.length > MAX_DATA_URL) throw new Skipped('a data address over the limit of 2 MB');
+  if (m[2]!.length > MAX_DATA_URL) throw new Skipped('a data address over the limit of 2 MB', 'size');
   return m[1]
     ? Buffer.from(m[2]!, 'base64')
     : Buffer.from(decodeURIComponent(m[2]!.replace(/%(?![0-9a-f]{2})/gi, '%25')));

@@ -1,10 +1,10 @@
 import path from 'node:path';
-import { LIMITS, Skipped, tooBig, type FetchedPage, type Source } from './source';
+import { LIMITS, Skipped, tooBig, type FetchedPage, type FetchedPicture, type Source } from './source';
 
 /** Files by their path with forward slashes, below one root: a folder or a ZIP. */
 export interface FileTree {
   /** All files, sorted, and what was passed over with the reason. */
-  list(): Promise<{ files: { path: string; size: number }[]; skipped: { address: string; reason: string }[] }>;
+  list(): Promise<{ files: { path: string; size: number }[]; skipped: { address: string; skipped: Skipped }[] }>;
   /** @throws Skipped when there is no such file or it may not be read */
   read(file: string, limit: number): Promise<Buffer>;
   close(): Promise<void>;
@@ -14,6 +14,8 @@ const PAGE = /\.(?:html?|xhtml?)$/i;
 
 /** A folder or ZIP of pages: every HTML file is a page, and nothing is fetched from elsewhere. */
 export class FileSource implements Source {
+  readonly isSite = false;
+  readonly obeysRobots = true;
   private sizes: Map<string, number> | null = null;
 
   constructor(private readonly tree: FileTree) {}
@@ -25,12 +27,13 @@ export class FileSource implements Source {
   }
 
   async page(address: string): Promise<FetchedPage> {
-    return { bytes: await this.read(address, LIMITS.page, 'page'), address };
+    const bytes = await this.read(address, LIMITS.page, 'page');
+    return { bytes, address, status: null, directives: [], etag: null, lastModified: null };
   }
 
-  async picture(address: string): Promise<Buffer> {
-    if (/^https?:/.test(address)) throw new Skipped('on the web; a survey of files fetches nothing', true);
-    return this.read(address, LIMITS.picture, 'picture');
+  async picture(address: string): Promise<FetchedPicture> {
+    if (/^https?:/.test(address)) throw new Skipped('on the web; a survey of files fetches nothing', 'elsewhere');
+    return { bytes: await this.read(address, LIMITS.picture, 'picture'), etag: null, lastModified: null };
   }
 
   private async read(file: string, limit: number, what: string): Promise<Buffer> {
@@ -53,8 +56,9 @@ export class FileSource implements Source {
     }
   }
 
-  follows(): { follow: boolean } {
-    return { follow: false };
+  /** Every page is listed from the start; links add none. */
+  outside(): 'no page' {
+    return 'no page';
   }
 
   async close(): Promise<void> {

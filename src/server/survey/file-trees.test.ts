@@ -25,7 +25,7 @@ test('a folder is read once, its cyclic links told, and nothing outside it is to
   const source = new FileSource(await FolderTree.open(path.join(folder, 'site')));
   const { addresses, skipped } = await source.seeds();
   expect(addresses).toEqual(['a.html', 'sub/b.htm']);
-  expect(Object.fromEntries(skipped.map((s) => [s.address, s.reason]))).toEqual({
+  expect(Object.fromEntries(skipped.map((s) => [s.address, s.skipped.reason]))).toEqual({
     circle: 'a link to a folder that is read already',
     'sub/up': 'a link to a folder that is read already',
     'out.html': 'a link that leads out of the folder',
@@ -65,7 +65,7 @@ test('a ZIP is read in place', async () => {
   const source = new FileSource(await ZipTree.open(await zipOf({ 'a.html': '<p>a', 'img/x.png': 'x' })));
   expect((await source.seeds()).addresses).toEqual(['a.html']);
   expect((await source.page('a.html')).bytes.toString()).toBe('<p>a');
-  expect((await source.picture('img/x.png')).toString()).toBe('x');
+  expect((await source.picture('img/x.png')).bytes.toString()).toBe('x');
   await expect(source.picture('img/none.png')).rejects.toThrow('no such file');
   await source.close();
 });

@@ -1,5 +1,6 @@
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
+import type { Cause } from '@/contract/survey';
 import { isSafePath, type FileTree } from './file-source';
 import { LIMITS, Skipped, tooBig } from './source';
 
@@ -32,7 +33,9 @@ export class FolderTree implements FileTree {
 
   async list() {
     const files: { path: string; size: number }[] = [];
-    const skipped: { address: string; reason: string }[] = [];
+    const skipped: { address: string; skipped: Skipped }[] = [];
+    const pass = (address: string, reason: string, cause?: Cause) =>
+      skipped.push({ address, skipped: new Skipped(reason, cause) });
     if (this.only) {
       const { size } = await fs.stat(path.join(this.root, this.only));
       return { files: [{ path: this.only, size }], skipped };
@@ -43,14 +46,14 @@ export class FolderTree implements FileTree {
       const folder = folders.pop()!;
       const entries = await fs.readdir(path.join(this.root, folder), { withFileTypes: true }).catch(() => null);
       if (!entries) {
-        skipped.push({ address: folder, reason: 'the folder may not be read' });
+        pass(folder, 'the folder may not be read');
         continue;
       }
       for (const entry of entries) {
         const file = folder ? `${folder}/${entry.name}` : entry.name;
         if (TOOL_FOLDERS.has(entry.name)) continue;
         const found = await this.follow(file).catch((error: unknown) => {
-          skipped.push({ address: file, reason: error instanceof Skipped ? error.reason : 'it may not be read' });
+          pass(file, error instanceof Skipped ? error.reason : 'it may not be read');
           return null;
         });
         if (!found) continue;
@@ -58,10 +61,9 @@ export class FolderTree implements FileTree {
         else if (!visited.has(found.real)) {
           visited.add(found.real);
           folders.push(file);
-        } else if (entry.isSymbolicLink())
-          skipped.push({ address: file, reason: 'a link to a folder that is read already' });
+        } else if (entry.isSymbolicLink()) pass(file, 'a link to a folder that is read already', 'same-page');
         if (files.length > LIMITS.files) {
-          skipped.push({ address: file, reason: `more than ${LIMITS.files} files; the rest is left out` });
+          pass(file, `more than ${LIMITS.files} files; the rest is left out`, 'limit');
           return { files: sorted(files), skipped };
         }
       }
@@ -83,7 +85,7 @@ export class FolderTree implements FileTree {
       real = await fs.realpath(path.join(this.root, file));
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code;
-      throw new Skipped(code === 'ELOOP' ? 'a link that leads to itself' : 'no such file');
+      throw code === 'ELOOP' ? new Skipped('a link that leads to itself') : new Skipped('no such file', 'not-found');
     }
     if (real !== this.root && !real.startsWith(this.root + path.sep))
       throw new Skipped('a link that leads out of the folder');

@@ -1,12 +1,14 @@
-import type { GatheredPage, GatheredPicture, SurveyStore } from './engine';
+import type { GatheredPage, GatheredPicture, SurveyStore, Waiting } from './engine';
+import { Skipped } from './source';
 
 /** Keeps a survey in memory: for the command line, which answers once and is gone. */
 export class MemoryStore implements SurveyStore {
   readonly pages: GatheredPage[] = [];
   readonly pictures = new Map<string, GatheredPicture>();
-  readonly skipped: { address: string; reason: string }[] = [];
+  private readonly passedOver = new Map<string, Skipped>();
   private readonly seen = new Set<string>();
-  private readonly waiting: { address: string; depth: number }[] = [];
+  private readonly bySameKey = new Map<string, string>();
+  private readonly waiting: Waiting[] = [];
   private handedOut = 0;
 
   constructor(
@@ -14,12 +16,12 @@ export class MemoryStore implements SurveyStore {
     private readonly onProgress: (store: MemoryStore) => void = () => undefined,
   ) {}
 
-  async enqueue(addresses: { address: string; depth: number }[]): Promise<void> {
+  async enqueue(addresses: Waiting[]): Promise<void> {
     for (const item of addresses)
       if (!this.seen.has(item.address)) {
         this.seen.add(item.address);
         if (this.handedOut + this.waiting.length < this.maxPages) this.waiting.push(item);
-        else this.skipped.push({ address: item.address, reason: `over the limit of ${this.maxPages} pages` });
+        else this.passedOver.set(item.address, new Skipped(`over the limit of ${this.maxPages} pages`, 'limit'));
       }
   }
 
@@ -30,14 +32,48 @@ export class MemoryStore implements SurveyStore {
   }
 
   async page(page: GatheredPage): Promise<void> {
-    // Two addresses may redirect to one page.
-    if (!this.pages.some((p) => p.address === page.address)) this.pages.push(page);
     this.seen.add(page.address);
+    // Two addresses may redirect to one page, or show the same.
+    if (this.pages.some((p) => p.address === page.address)) return;
+    const same = page.sameKey === null ? undefined : this.bySameKey.get(page.sameKey);
+    if (same) return this.skip(page.address, new Skipped(`the same page as ${same}`, 'same-page', page.status));
+    if (page.sameKey !== null) this.bySameKey.set(page.sameKey, page.address);
+    this.pages.push(page);
   }
 
-  async skip(address: string, reason: string): Promise<void> {
+  async skip(address: string, skipped: Skipped): Promise<void> {
     this.seen.add(address);
-    this.skipped.push({ address, reason });
+    this.passedOver.set(address, skipped);
+  }
+
+  async leave(addresses: { address: string; skipped: Skipped }[]): Promise<void> {
+    for (const { address, skipped } of addresses)
+      if (!this.seen.has(address) && !this.passedOver.has(address)) this.passedOver.set(address, skipped);
+  }
+
+  /** The command line keeps nothing from one survey to the next. */
+  async known(): Promise<null> {
+    return null;
+  }
+
+  async knownPicture(): Promise<null> {
+    return null;
+  }
+
+  async unchanged(): Promise<void> {
+    throw new Error('nothing is known to be unchanged');
+  }
+
+  async pictureUnchanged(): Promise<void> {
+    throw new Error('nothing is known to be unchanged');
+  }
+
+  /** What was passed over and was not read on another way; links to other hosts and the like left out. */
+  get skipped(): { address: string; reason: string }[] {
+    const read = new Set(this.pages.map((p) => p.address));
+    return [...this.passedOver]
+      .filter(([address, { why }]) => !read.has(address) && why !== 'other-host' && why !== 'nofollow')
+      .map(([address, { reason }]) => ({ address, reason }));
   }
 
   async hasPicture(address: string): Promise<boolean> {

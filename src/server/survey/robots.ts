@@ -8,6 +8,7 @@ interface RobotsRule {
 interface Group {
   agents: string[];
   rules: RobotsRule[];
+  crawlDelay: number | null;
 }
 
 /** Bytes of robots.txt that are read at least (RFC 9309, 2.5). */
@@ -22,19 +23,30 @@ function normalisePath(path: string): string {
   });
 }
 
-function toRule(allow: boolean, value: string): RobotsRule {
+/** What a path pattern matches: `*` any run of characters, `$` at the end the end (2.2.3). */
+function patternOf(value: string): { pattern: string; matches: RegExp } {
   const pattern = normalisePath(value);
   const anchored = pattern.endsWith('$');
   const body = (anchored ? pattern.slice(0, -1) : pattern)
     .split(/\*+/)
     .map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
     .join('.*?');
-  return { allow, pattern, matches: new RegExp(`^${body}${anchored ? '$' : ''}`, 's') };
+  return { pattern, matches: new RegExp(`^${body}${anchored ? '$' : ''}`, 's') };
+}
+
+/** A test of paths with their query for a pattern as robots.txt writes it. */
+export function pathPattern(value: string): (path: string) => boolean {
+  const { matches } = patternOf(value);
+  return (path) => matches.test(normalisePath(path));
 }
 
 /** The rules of one robots.txt for one crawler (RFC 9309). */
 export class Robots {
   private readonly rules: RobotsRule[];
+  /** Seconds between requests; no part of the RFC, but widely written (common practice). */
+  readonly crawlDelay: number | null;
+  /** Addresses as written (sitemaps protocol, "Submitting your Sitemap"). */
+  readonly sitemaps: string[] = [];
 
   /**
    * @param text the file; empty when there is none, which allows everything
@@ -49,19 +61,23 @@ export class Robots {
       if (!m) continue;
       const field = m[1]!.toLowerCase();
       if (field === 'user-agent') {
-        if (!current || !open) groups.push((current = { agents: [], rules: [] }));
+        if (!current || !open) groups.push((current = { agents: [], rules: [], crawlDelay: null }));
         current.agents.push(m[2]!.toLowerCase());
         open = true;
       } else if (field === 'allow' || field === 'disallow') {
         open = false;
-        if (m[2] && current) current.rules.push(toRule(field === 'allow', m[2]));
-      }
+        if (m[2] && current) current.rules.push({ allow: field === 'allow', ...patternOf(m[2]) });
+      } else if (field === 'crawl-delay') {
+        const delay = Number(m[2]);
+        if (current && delay >= 0) current.crawlDelay = delay;
+      } else if (field === 'sitemap') this.sitemaps.push(m[2]!);
       // Any other line does not end a group (RFC 9309, 2.2.4).
     }
     const token = product.toLowerCase();
     const named = groups.filter((g) => g.agents.some((a) => (/^[a-z_-]+/.exec(a)?.[0] ?? '') === token));
     const chosen = named.length > 0 ? named : groups.filter((g) => g.agents.includes('*'));
     this.rules = chosen.flatMap((g) => g.rules);
+    this.crawlDelay = chosen.find((g) => g.crawlDelay !== null)?.crawlDelay ?? null;
   }
 
   /** Whether a path with its query may be fetched: the longest match wins, allow on a tie (2.2.2). */

@@ -1,7 +1,20 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
+import { Scope } from '@/contract/scope';
 import { guardedConnect, RefusedAddress, type Allowed } from './guard';
+import { HostGate, retryAfter } from './host-gate';
 import { Robots, ROBOTS_LIMIT } from './robots';
-import { LIMITS, megabytes, Skipped, type FetchedPage, type Source } from './source';
+import { SiteScope } from './site-scope';
+import { readSitemap } from './sitemaps';
+import {
+  LIMITS,
+  megabytes,
+  Skipped,
+  UNCHANGED,
+  type FetchedPage,
+  type FetchedPicture,
+  type Source,
+  type Validators,
+} from './source';
 
 export const PRODUCT = 'DettoBot';
 const USER_AGENT = `${PRODUCT}/0.1 (alt text survey; asked for by an editor of this site)`;
@@ -9,56 +22,116 @@ const MAX_REDIRECTS = 10;
 /** Milliseconds for one address, redirects included. */
 const ADDRESS_LIMIT = 20_000;
 const SILENCE_LIMIT = 8_000;
-/** Names that are no pages; links to them are not followed. */
-const NOT_A_PAGE =
-  /\.(?:png|jpe?g|gif|webp|avif|svg|ico|bmp|tiff?|css|js|mjs|json|xml|rss|atom|pdf|zip|gz|tgz|xz|bz2|tar|7z|mp[34]|m4[av]|webm|ogg|wav|woff2?|ttf|otf|eot|docx?|pptx?|xlsx?|od[tps]|epub|txt|ics|exe|dmg|deb)$/i;
+/** Times that a host which is too busy is asked again, and the first wait in milliseconds. */
+const RETRIES = 3;
+const FIRST_WAIT = 1000;
+const MOST_SITEMAPS = 50;
 
-interface Response {
+interface Response extends Validators {
   address: string;
   status: number;
   type: string;
+  directives: string[];
   body: Buffer;
 }
 
-/** A site, by HTTP: one host, robots.txt obeyed, private addresses refused unless allowed. */
+export interface SiteLimits {
+  /** Milliseconds for one address, and of silence. */
+  address: number;
+  silence: number;
+  /** Milliseconds before a busy host is asked again the first time. */
+  firstWait: number;
+}
+
+/** A site, by HTTP: its hosts, robots.txt obeyed, private addresses refused unless allowed. */
 export class SiteSource implements Source {
-  private readonly start: URL;
+  readonly isSite = true;
+  readonly obeysRobots: boolean;
+  private readonly starts: URL[];
+  private readonly scope: SiteScope;
+  private readonly settings: Scope;
   private readonly dispatcher: Dispatcher;
   private readonly agent: Agent;
+  private readonly gate: HostGate;
   private readonly robots = new Map<string, Promise<Robots | null>>();
+  private readonly limits: SiteLimits;
 
-  /** @throws Error when the address is not one */
+  /** @throws Error when an address is not one */
   constructor(
     address: string,
     allowed: readonly Allowed[],
     private readonly signal?: AbortSignal,
-    private readonly limits = { address: ADDRESS_LIMIT, silence: SILENCE_LIMIT },
+    settings: Partial<Scope> = {},
+    limits: Partial<SiteLimits> = {},
   ) {
-    this.start = parseAddress(address);
+    this.settings = Scope.parse(settings);
+    this.limits = { address: ADDRESS_LIMIT, silence: SILENCE_LIMIT, firstWait: FIRST_WAIT, ...limits };
+    this.starts = [address, ...this.settings.addresses].map(parseAddress);
+    this.scope = new SiteScope(this.starts, this.settings);
+    this.obeysRobots = this.settings.obeyRobots;
+    this.gate = new HostGate(this.settings.perSecond ? 1000 / this.settings.perSecond : 0);
     this.agent = new Agent({
       connect: guardedConnect(allowed),
       connections: 4,
-      headersTimeout: limits.silence,
-      bodyTimeout: limits.silence,
+      headersTimeout: this.limits.silence,
+      bodyTimeout: this.limits.silence,
       maxHeaderSize: 65_536,
     });
     this.dispatcher = this.agent.compose(interceptors.decompress());
   }
 
   async seeds() {
-    return { addresses: [withoutHash(this.start)], skipped: [] };
+    const addresses = new Set(this.starts.map(withoutHash));
+    const skipped: { address: string; skipped: Skipped }[] = [];
+    if (!this.settings.follow || !this.settings.sitemaps) return { addresses: [...addresses], skipped };
+    const [start] = this.starts;
+    const robots = await this.robotsOf(start!).catch(() => null);
+    const told = robots?.sitemaps ?? [];
+    const todo = told.length > 0 ? [...told] : [new URL('/sitemap.xml', start).href];
+    const seen = new Set<string>();
+    while (todo.length > 0 && seen.size < MOST_SITEMAPS && !this.signal?.aborted) {
+      const sitemap = this.resolve(todo.shift()!, start!.href, null);
+      if (!sitemap || seen.has(sitemap)) continue;
+      seen.add(sitemap);
+      try {
+        const read = readSitemap((await this.fetch(sitemap, LIMITS.picture, 'sitemap')).body);
+        todo.push(...read.sitemaps);
+        for (const page of read.pages) {
+          const found = this.resolve(page, sitemap, null);
+          if (found && this.outside(found) === null) addresses.add(found);
+        }
+      } catch (error) {
+        // Nobody promised the usual place; a sitemap that was named should be there.
+        if (told.length === 0) continue;
+        const own =
+          error instanceof Skipped ? error : new Skipped(`not a sitemap (${(error as Error).message.split('\n')[0]})`);
+        skipped.push({ address: sitemap, skipped: own });
+      }
+    }
+    return { addresses: [...addresses], skipped };
   }
 
-  async page(address: string): Promise<FetchedPage> {
-    const response = await this.fetch(address, LIMITS.page, 'page');
+  async page(address: string, known?: Validators): Promise<FetchedPage | typeof UNCHANGED> {
+    const response = await this.fetch(address, LIMITS.page, 'page', known);
+    if (response.status === 304) return UNCHANGED;
     if (!/^(?:text\/html|application\/xhtml\+xml)\b/i.test(response.type || 'text/html'))
-      throw new Skipped(`not a page but ${response.type.split(';')[0]}`);
+      throw new Skipped(`not a page but ${response.type.split(';')[0]}`, 'not-a-page', response.status);
     const charset = /charset\s*=\s*"?([^";\s]+)/i.exec(response.type)?.[1];
-    return { bytes: response.body, address: response.address, ...(charset ? { transport: charset } : {}) };
+    const { body, address: at, status, directives, etag, lastModified } = response;
+    return {
+      bytes: body,
+      address: at,
+      status,
+      directives,
+      etag,
+      lastModified,
+      ...(charset ? { transport: charset } : {}),
+    };
   }
 
-  async picture(address: string): Promise<Buffer> {
-    return (await this.fetch(address, LIMITS.picture, 'picture')).body;
+  async picture(address: string, known?: Validators): Promise<FetchedPicture | typeof UNCHANGED> {
+    const { status, body, etag, lastModified } = await this.fetch(address, LIMITS.picture, 'picture', known);
+    return status === 304 ? UNCHANGED : { bytes: body, etag, lastModified };
   }
 
   resolve(reference: string, page: string, base: string | null): string | null {
@@ -70,11 +143,9 @@ export class SiteSource implements Source {
     }
   }
 
-  follows(address: string): { follow: boolean; reason?: string } {
-    const url = new URL(address);
-    if (NOT_A_PAGE.test(url.pathname)) return { follow: false };
-    if (url.host !== this.start.host) return { follow: false, reason: `on another host, ${url.host}` };
-    return { follow: true };
+  outside(address: string): Skipped | 'no page' | null {
+    if (this.settings.follow) return this.scope.outside(address);
+    return this.starts.some((s) => withoutHash(s) === address) ? null : 'no page';
   }
 
   async close(): Promise<void> {
@@ -82,59 +153,101 @@ export class SiteSource implements Source {
   }
 
   /** GET with redirects followed by hand, so that scope, robots and guard are asked at every step. */
-  private async fetch(address: string, limit: number, what: 'page' | 'picture'): Promise<Response> {
-    const clock = AbortSignal.timeout(this.limits.address);
-    const signal = this.signal ? AbortSignal.any([this.signal, clock]) : clock;
+  private async fetch(
+    address: string,
+    limit: number,
+    what: 'page' | 'picture' | 'sitemap',
+    known?: Validators,
+  ): Promise<Response> {
+    let clock = AbortSignal.timeout(this.limits.address);
     let current = address;
+    let retries = 0;
     const seen = new Set<string>();
     try {
-      for (let step = 0; step <= MAX_REDIRECTS; step++) {
-        if (seen.has(current)) throw new Skipped(`it redirects to itself (${current})`);
-        seen.add(current);
+      for (let step = 0; step <= MAX_REDIRECTS;) {
+        if (seen.has(current)) throw new Skipped(`it redirects to itself (${current})`, 'redirect');
         await this.askRobots(current);
+        const url = new URL(current);
+        await this.gate.turn(url.host, this.signal);
+        // Waiting for one's turn is not the host's silence.
+        clock = AbortSignal.timeout(this.limits.address);
         const response = await request(current, {
           dispatcher: this.dispatcher,
-          signal,
-          headers: { 'user-agent': USER_AGENT, accept: what === 'page' ? 'text/html,*/*;q=0.5' : 'image/*,*/*;q=0.5' },
+          signal: this.signal ? AbortSignal.any([this.signal, clock]) : clock,
+          headers: headersFor(what, known),
         });
-        const location = response.headers['location'];
-        if (response.statusCode >= 300 && response.statusCode < 400 && location) {
-          await response.body.dump({ limit: 65_536 }).catch(() => undefined);
-          current = this.redirected(String(location), current, what);
+        const { statusCode: status, headers, body } = response;
+        if ((status === 429 || status === 503) && retries < RETRIES) {
+          await drop(body);
+          const asked = retryAfter(headers['retry-after']?.toString(), Date.now());
+          this.gate.pause(url.host, asked ?? this.limits.firstWait * 2 ** retries);
+          retries++;
           continue;
         }
-        const type = String(response.headers['content-type'] ?? '');
-        if (response.statusCode >= 400) {
-          await response.body.dump({ limit: 65_536 }).catch(() => undefined);
+        const location = headers['location'];
+        if (status >= 300 && status < 400 && status !== 304 && location) {
+          await drop(body);
+          seen.add(current);
+          current = this.redirected(String(location), current, what, status);
+          step++;
+          continue;
+        }
+        if (status >= 400) {
+          await drop(body);
+          const missing = status === 404 || status === 410;
           throw new Skipped(
-            response.statusCode === 404 ? 'not found (404)' : `the server answered ${response.statusCode}`,
+            missing ? `not found (${status})` : `the server answered ${status}`,
+            missing ? 'not-found' : 'server',
+            status,
           );
         }
-        return { address: current, status: response.statusCode, type, body: await bodyOf(response.body, limit, what) };
+        return {
+          address: current,
+          status,
+          type: String(headers['content-type'] ?? ''),
+          directives: directivesOf(headers['x-robots-tag']),
+          etag: headers['etag']?.toString() ?? null,
+          lastModified: headers['last-modified']?.toString() ?? null,
+          body: status === 304 ? (await drop(body), Buffer.alloc(0)) : await bodyOf(body, limit, what, status),
+        };
       }
-      throw new Skipped(`more than ${MAX_REDIRECTS} redirects`);
+      throw new Skipped(`more than ${MAX_REDIRECTS} redirects`, 'redirect');
     } catch (error) {
       if (this.signal?.aborted) throw new Skipped('the survey was stopped');
       throw inWords(error, clock.aborted ? this.limits.address : null, this.limits.silence);
     }
   }
 
-  private redirected(location: string, from: string, what: 'page' | 'picture'): string {
+  private redirected(location: string, from: string, what: 'page' | 'picture' | 'sitemap', status: number): string {
     const next = this.resolve(location, from, null);
-    if (!next) throw new Skipped(`it redirects to something that is no address (${location.slice(0, 80)})`);
-    const { follow, reason } = this.follows(next);
-    if (what === 'page' && !follow && reason) throw new Skipped(`it redirects to ${next}, ${reason}`);
+    if (!next)
+      throw new Skipped(`it redirects to something that is no address (${location.slice(0, 80)})`, 'redirect', status);
+    // A list of addresses, or one page, may stand behind a redirect on its own hosts.
+    const outside = what === 'page' ? this.scope.outside(next) : null;
+    if (outside instanceof Skipped)
+      throw new Skipped(`it redirects to ${next}, ${outside.reason}`, outside.why, status);
     return next;
   }
 
   private async askRobots(address: string): Promise<void> {
     const url = new URL(address);
-    if (url.host !== this.start.host) return;
+    if (!this.scope.isOwnHost(url)) return;
+    const robots = await this.robotsOf(url);
+    if (!this.obeysRobots) return;
+    if (!robots) throw new Skipped('robots.txt could not be read, which forbids everything (RFC 9309)', 'robots');
+    if (!robots.allows(url.pathname + url.search)) throw new Skipped('blocked by robots.txt', 'robots');
+  }
+
+  private robotsOf(url: URL): Promise<Robots | null> {
     let known = this.robots.get(url.origin);
-    if (!known) this.robots.set(url.origin, (known = this.readRobots(url.origin)));
-    const robots = await known;
-    if (!robots) throw new Skipped('robots.txt could not be read, which forbids everything (RFC 9309)', true);
-    if (!robots.allows(url.pathname + url.search)) throw new Skipped('blocked by robots.txt', true);
+    if (!known) {
+      known = this.readRobots(url.origin).then((robots) => {
+        this.gate.space(url.host, this.obeysRobots ? (robots?.crawlDelay ?? null) : null);
+        return robots;
+      });
+      this.robots.set(url.origin, known);
+    }
+    return known;
   }
 
   /** Null when the server fails, which RFC 9309 2.3.1.4 reads as "complete disallow". */
@@ -142,28 +255,25 @@ export class SiteSource implements Source {
     let current = `${origin}/robots.txt`;
     for (let step = 0; step <= 5; step++) {
       const signal = AbortSignal.timeout(this.limits.address);
-      const response = await request(current, {
+      const { statusCode, headers, body } = await request(current, {
         dispatcher: this.dispatcher,
         signal,
         headers: { 'user-agent': USER_AGENT },
       });
-      const location = response.headers['location'];
-      if (response.statusCode >= 300 && response.statusCode < 400 && location) {
-        await response.body.dump({ limit: 65_536 }).catch(() => undefined);
+      const location = headers['location'];
+      if (statusCode >= 300 && statusCode < 400 && location) {
+        await drop(body);
         const next = this.resolve(String(location), current, null);
         if (!next) break;
         current = next;
         continue;
       }
-      if (response.statusCode >= 500) {
-        await response.body.dump({ limit: 65_536 }).catch(() => undefined);
-        return null;
-      }
-      if (response.statusCode >= 400) {
-        await response.body.dump({ limit: 65_536 }).catch(() => undefined);
+      if (statusCode >= 400) {
+        await drop(body);
+        if (statusCode >= 500) return null;
         break;
       }
-      const text = await bodyOf(response.body, ROBOTS_LIMIT, 'page').catch(() => Buffer.alloc(0));
+      const text = await bodyOf(body, ROBOTS_LIMIT, 'page', statusCode).catch(() => Buffer.alloc(0));
       return new Robots(text.toString('utf8'), PRODUCT);
     }
     return new Robots('', PRODUCT);
@@ -191,14 +301,51 @@ function withoutHash(url: URL): string {
   return copy.href;
 }
 
-async function bodyOf(body: Dispatcher.ResponseData['body'], limit: number, what: string): Promise<Buffer> {
+const ACCEPT = { page: 'text/html,*/*;q=0.5', picture: 'image/*,*/*;q=0.5', sitemap: 'application/xml,*/*;q=0.5' };
+
+function headersFor(what: keyof typeof ACCEPT, known?: Validators): Record<string, string> {
+  return {
+    'user-agent': USER_AGENT,
+    accept: ACCEPT[what],
+    ...(known?.etag ? { 'if-none-match': known.etag } : {}),
+    ...(known?.lastModified && !known.etag ? { 'if-modified-since': known.lastModified } : {}),
+  };
+}
+
+/** The directives for everybody and for Detto in `X-Robots-Tag` (common practice of search engines). */
+function directivesOf(header: string | string[] | undefined): string[] {
+  const out: string[] = [];
+  for (const value of [header ?? []].flat()) {
+    const [, agent, rest] = /^\s*([\w-]+)\s*:\s*(.*)$/.exec(value) ?? [];
+    const isNamed = agent !== undefined && !/^(?:max-|unavailable_after)/i.test(agent);
+    if (isNamed && agent.toLowerCase() !== PRODUCT.toLowerCase()) continue;
+    out.push(
+      ...(isNamed ? rest! : value)
+        .toLowerCase()
+        .split(',')
+        .map((d) => d.trim()),
+    );
+  }
+  return out.filter(Boolean);
+}
+
+async function drop(body: Dispatcher.ResponseData['body']): Promise<void> {
+  await body.dump({ limit: 65_536 }).catch(() => undefined);
+}
+
+async function bodyOf(
+  body: Dispatcher.ResponseData['body'],
+  limit: number,
+  what: string,
+  status: number,
+): Promise<Buffer> {
   const parts: Buffer[] = [];
   let size = 0;
   for await (const part of body as AsyncIterable<Buffer>) {
     size += part.length;
     if (size > limit) {
       body.destroy();
-      throw new Skipped(`over the limit of ${megabytes(limit)} for a ${what}`);
+      throw new Skipped(`over the limit of ${megabytes(limit)} for a ${what}`, 'size', status);
     }
     parts.push(part);
   }
@@ -210,25 +357,25 @@ const seconds = (ms: number) => `${Math.round(ms / 100) / 10} seconds`;
 /** Network errors in words that say what happened. */
 function inWords(error: unknown, timedOut: number | null, silence: number): Skipped {
   if (error instanceof Skipped) return error;
-  if (timedOut !== null) return new Skipped(`no end after ${seconds(timedOut)}`);
+  if (timedOut !== null) return new Skipped(`no end after ${seconds(timedOut)}`, 'no-answer');
   const e = error as Error & { code?: string; cause?: { code?: string } };
   if (error instanceof RefusedAddress || e.code === 'EREFUSED')
-    return new Skipped(`${e.message}; Detto does not go there unless the person who runs it allows it`, true);
+    return new Skipped(`${e.message}; Detto does not go there unless the person who runs it allows it`, 'refused');
   switch (e.code ?? e.cause?.code) {
     case 'ENOTFOUND':
     case 'EAI_AGAIN':
-      return new Skipped('no host of that name');
+      return new Skipped('no host of that name', 'no-answer');
     case 'ECONNREFUSED':
-      return new Skipped('nothing answers at that address');
+      return new Skipped('nothing answers at that address', 'no-answer');
     case 'UND_ERR_CONNECT_TIMEOUT':
     case 'ETIMEDOUT':
-      return new Skipped('the host does not answer');
+      return new Skipped('the host does not answer', 'no-answer');
     case 'UND_ERR_HEADERS_TIMEOUT':
     case 'UND_ERR_BODY_TIMEOUT':
-      return new Skipped(`the host was silent for ${seconds(silence)}`);
+      return new Skipped(`the host was silent for ${seconds(silence)}`, 'no-answer');
     case 'ECONNRESET':
     case 'UND_ERR_SOCKET':
-      return new Skipped('the host broke off the connection');
+      return new Skipped('the host broke off the connection', 'no-answer');
   }
   return new Skipped(`it could not be fetched (${e.message.split('\n')[0]})`);
 }

@@ -1,34 +1,65 @@
+import type { Cause } from '@/contract/survey';
+
+/** Causes that say nothing of the thing itself: Detto chose not to look. */
+const NOT_LOOKED_AT: readonly Cause[] = ['robots', 'refused', 'elsewhere'];
+
 /** Something that was not read, with the reason in words that complete "skipped: …". */
 export class Skipped extends Error {
-  /** @param notLookedAt true when Detto chose not to look, so that nothing is known of the thing itself */
   constructor(
     readonly reason: string,
-    readonly notLookedAt = false,
+    readonly why: Cause = 'unreadable',
+    /** HTTP status, where there was an answer. */
+    readonly status: number | null = null,
   ) {
     super(reason);
   }
+
+  get notLookedAt(): boolean {
+    return NOT_LOOKED_AT.includes(this.why);
+  }
 }
 
-export interface FetchedPage {
+/** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
+export interface Validators {
+  etag: string | null;
+  lastModified: string | null;
+}
+
+export interface FetchedPage extends Validators {
   bytes: Buffer;
   /** Charset of the transport, where there is one. */
   transport?: string;
   /** Where it was found in the end, after redirects. */
   address: string;
+  status: number | null;
+  /** Of `X-Robots-Tag`. */
+  directives: string[];
 }
+
+export interface FetchedPicture extends Validators {
+  bytes: Buffer;
+}
+
+export const UNCHANGED = 'unchanged';
 
 /** Where a survey reads from: a site, a folder or a ZIP. */
 export interface Source {
   /** Addresses to begin with, and what was passed over while listing them. */
-  seeds(): Promise<{ addresses: string[]; skipped: { address: string; reason: string }[] }>;
+  seeds(): Promise<{ addresses: string[]; skipped: { address: string; skipped: Skipped }[] }>;
+  /**
+   * @param known validators of the state that is known already
+   * @throws Skipped
+   */
+  page(address: string, known?: Validators): Promise<FetchedPage | typeof UNCHANGED>;
   /** @throws Skipped */
-  page(address: string): Promise<FetchedPage>;
-  /** @throws Skipped */
-  picture(address: string): Promise<Buffer>;
+  picture(address: string, known?: Validators): Promise<FetchedPicture | typeof UNCHANGED>;
   /** An absolute address for what a page refers to; null when it cannot be one (`javascript:`, a fragment). */
   resolve(reference: string, page: string, base: string | null): string | null;
-  /** Whether a linked address is a page of this collection; a reason when it is one but is left out. */
-  follows(address: string): { follow: boolean; reason?: string };
+  /** Whether a linked address is a page of this collection: null, `'no page'`, or why it is left out. */
+  outside(address: string): Skipped | 'no page' | null;
+  /** Whether `nofollow` and its like are obeyed, and pages with several addresses counted once. */
+  readonly isSite: boolean;
+  readonly obeysRobots: boolean;
   close(): Promise<void>;
 }
 
@@ -44,5 +75,5 @@ export const LIMITS = {
 export const megabytes = (bytes: number): string => `${(bytes / 1_048_576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`;
 
 export function tooBig(bytes: number, limit: number, what: string): Skipped {
-  return new Skipped(`${megabytes(bytes)}, over the limit of ${megabytes(limit)} for a ${what}`);
+  return new Skipped(`${megabytes(bytes)}, over the limit of ${megabytes(limit)} for a ${what}`, 'size');
 }

@@ -1,6 +1,7 @@
 import { EventEmitter } from 'node:events';
-import { and, asc, desc, eq, sql } from 'drizzle-orm';
-import type { SurveyProgress } from '@/contract/survey';
+import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { CAUSES, type Account, type AccountLine, type PastSurvey, type SurveyProgress } from '@/contract/survey';
 import { ReaderPool } from '../analysis/reader-pool';
 import { auditAll } from '../audit/audit';
 import { collectionById, type Collection } from '../collections/collections';
@@ -12,7 +13,10 @@ import { runSurvey } from './engine';
 import { openSource } from './open-source';
 
 const CONCURRENCY = 4;
-const SKIPPED_SHOWN = 200;
+/** The speed is that of the last so many seconds. */
+const LATE_SECONDS = 15;
+const ACCOUNT_PAGE = 200;
+const PAST_SHOWN = 20;
 
 interface Running {
   controller: AbortController;
@@ -91,20 +95,28 @@ async function run(surveyId: number, c: Collection, signal: AbortSignal, changed
       await source.close();
     }
     await store.finish();
-    if (!signal.aborted) await store.markGone();
+    const summary = signal.aborted ? null : await store.conclude();
+    if (summary) await db.update(survey).set({ summary }).where(eq(survey.id, surveyId));
     await db.update(survey).set({ phase: 'auditing' }).where(eq(survey.id, surveyId));
     changed();
     await auditAll(c.id);
-    const { pagesDone, skipped } = (await surveyProgress(surveyId))!;
+    const { pagesDone } = (await surveyProgress(surveyId))!;
     if (signal.aborted) await end('stopped', null);
     else if (pagesDone > 0) await end('done', null);
-    else await end('failed', nothingRead(c, skipped[0]));
+    else await end('failed', await nothingRead(c, surveyId));
   } catch (error) {
     await end('failed', error instanceof Error ? error.message : String(error));
   }
 }
 
-function nothingRead(c: Collection, first: { address: string; reason: string } | undefined): string {
+async function nothingRead(c: Collection, surveyId: number): Promise<string> {
+  const db = await database();
+  const [first] = await db
+    .select({ address: visit.address, reason: visit.reason })
+    .from(visit)
+    .where(and(eq(visit.surveyId, surveyId), eq(visit.state, 'skipped')))
+    .orderBy(asc(visit.seq))
+    .limit(1);
   if (first) return `No page could be read. ${first.address}: ${first.reason}.`;
   return c.kind === 'site' ? 'No page could be read.' : 'There is no HTML page in it.';
 }
@@ -154,17 +166,25 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
   const n = (kind: string, ...states: string[]) =>
     counts.filter((c) => c.kind === kind && states.includes(c.state)).reduce((sum, c) => sum + c.n, 0);
   const recent = await db
-    .select({ address: visit.address, kind: visit.kind, state: visit.state })
+    .select({ address: visit.address, state: visit.state })
     .from(visit)
     .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), sql`state in ('done', 'reading')`))
-    .orderBy(desc(visit.state), desc(visit.seq))
+    .orderBy(desc(visit.state), sql`settled_at desc nulls first`)
     .limit(6);
-  const skipped = await db
-    .select({ address: visit.address, kind: visit.kind, reason: visit.reason })
+  const [late] = await db
+    .select({
+      n: sql`count(*)`.mapWith(Number),
+      seconds: sql`extract(epoch from now() - min(settled_at))`.mapWith(Number),
+    })
     .from(visit)
-    .where(and(eq(visit.surveyId, surveyId), eq(visit.state, 'skipped')))
-    .orderBy(asc(visit.seq))
-    .limit(SKIPPED_SHOWN);
+    .where(
+      and(
+        eq(visit.surveyId, surveyId),
+        eq(visit.kind, 'page'),
+        eq(visit.state, 'done'),
+        sql`settled_at > now() - interval '${sql.raw(String(LATE_SECONDS))} seconds'`,
+      ),
+    );
   const s = row.survey;
   return {
     id: s.id,
@@ -178,9 +198,81 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     pagesSkipped: n('page', 'skipped'),
     pictures: n('picture', 'done', 'skipped'),
     picturesSkipped: n('picture', 'skipped'),
+    perSecond: s.state === 'running' && late!.seconds > 0 ? late!.n / late!.seconds : null,
     recent,
-    skipped: skipped.map((v) => ({ ...v, reason: v.reason ?? '' })),
   };
+}
+
+/** The surveys of a collection before the latest. */
+export async function pastSurveys(collectionId: string): Promise<PastSurvey[]> {
+  const db = await database();
+  const rows = await db
+    .select({ id: survey.id, state: survey.state, startedAt: survey.startedAt, summary: survey.summary })
+    .from(survey)
+    .where(eq(survey.collectionId, collectionId))
+    .orderBy(desc(survey.id))
+    .limit(PAST_SHOWN);
+  return rows.map((r) => ({ ...r, startedAt: r.startedAt.toISOString() }));
+}
+
+/** What of the account is shown, as its address says it. */
+export const AccountView = z.object({
+  what: z.enum(['all', 'read', 'waiting', 'skipped', ...CAUSES]).catch('skipped'),
+  from: z.coerce.number().int().min(0).catch(0),
+});
+export type AccountView = z.infer<typeof AccountView>;
+
+function accountWhere(surveyId: number, what: AccountView['what']) {
+  const mine = eq(visit.surveyId, surveyId);
+  switch (what) {
+    case 'all':
+      return mine;
+    case 'read':
+      return and(mine, eq(visit.state, 'done'));
+    case 'waiting':
+      return and(mine, inArray(visit.state, ['waiting', 'reading']));
+    case 'skipped':
+      return and(mine, eq(visit.state, 'skipped'));
+    default:
+      return and(mine, eq(visit.cause, what));
+  }
+}
+
+/** A part of the account of every address that a survey has met. */
+export async function surveyAccount(surveyId: number, { what, from }: AccountView): Promise<Account> {
+  const db = await database();
+  const lines = await accountLines(surveyId, what, from, ACCOUNT_PAGE);
+  const groups = await db
+    .select({ state: visit.state, cause: visit.cause, n: sql`count(*)`.mapWith(Number) })
+    .from(visit)
+    .where(eq(visit.surveyId, surveyId))
+    .groupBy(visit.state, visit.cause);
+  const counts: Account['counts'] = {};
+  let total = 0;
+  for (const { state, cause, n } of groups) {
+    const key = state === 'done' ? 'read' : state === 'skipped' ? (cause ?? 'unreadable') : 'waiting';
+    counts[key] = (counts[key] ?? 0) + n;
+    if (what === 'all' || what === key || (what === 'skipped' && state === 'skipped')) total += n;
+  }
+  return { lines, total, counts };
+}
+
+/** Lines of the account from one on, in the order in which the addresses were met. */
+export async function accountLines(
+  surveyId: number,
+  what: AccountView['what'],
+  from: number,
+  limit: number,
+): Promise<AccountLine[]> {
+  const db = await database();
+  const { address, kind, state, reason, cause, status, foundOn } = visit;
+  return db
+    .select({ address, kind, state, reason, cause, status, foundOn })
+    .from(visit)
+    .where(accountWhere(surveyId, what))
+    .orderBy(asc(visit.seq))
+    .limit(limit)
+    .offset(from);
 }
 
 /** Calls back whenever something changed; the function it gives ends that. */

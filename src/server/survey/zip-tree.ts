@@ -59,7 +59,7 @@ export class ZipTree implements FileTree {
 
   async read(file: string, limit: number): Promise<Buffer> {
     const entry = this.entries.get(file);
-    if (!entry) throw new Skipped('no such file');
+    if (!entry) throw new Skipped('no such file', 'not-found');
     if (entry.uncompressedSize > limit) throw tooBig(entry.uncompressedSize, limit, 'file');
     return new Promise((resolve, reject) =>
       this.zip.openReadStream(entry, (error, stream) => {

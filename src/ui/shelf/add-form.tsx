@@ -1,6 +1,6 @@
 'use client';
 
-import { startTransition, useActionState, useId, useState, type FormEvent } from 'react';
+import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
 import { strings } from '../strings/en';
 
@@ -9,10 +9,12 @@ interface Answer {
 }
 export type SurveyAction = (before: Answer, form: FormData) => Promise<Answer>;
 
+type Kind = 'site' | 'page' | 'list' | 'folder';
+
 /** One sentence that puts a site or a folder on the shelf. */
 export function AddForm({ localFolders, survey }: { localFolders: boolean; survey: SurveyAction }) {
   const s = strings.shelf;
-  const [kind, setKind] = useState<'site' | 'folder'>('site');
+  const [kind, setKind] = useState<Kind>('site');
   const [where, setWhere] = useState('');
   const [answer, submit, pending] = useActionState(survey, { error: null });
   const id = useId();
@@ -22,39 +24,52 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
     const form = new FormData(event.currentTarget);
     startTransition(() => submit(form));
   };
+  const field = {
+    name: 'where',
+    required: true,
+    value: where,
+    onChange: (e: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => setWhere(e.target.value),
+    'aria-invalid': answer.error !== null,
+    'aria-describedby': answer.error ? `${id}-error` : undefined,
+    autoComplete: 'off',
+    spellCheck: false,
+  };
   return (
     <form onSubmit={send} className="text-[19px]">
       <input type="hidden" name="kind" value={kind} />
       <div className="flex flex-wrap items-baseline gap-x-2 gap-y-3">
         <span>{s.survey}</span>
-        {localFolders ? (
-          <Pick
-            label={s.what}
-            value={kind}
-            options={[
-              { value: 'site', label: s.site },
-              { value: 'folder', label: s.folder },
-            ]}
-            onChange={(value) => setKind(value as typeof kind)}
+        <Pick
+          label={s.what}
+          value={kind}
+          options={[
+            { value: 'site', label: s.site },
+            { value: 'page', label: s.onePage },
+            { value: 'list', label: s.list },
+            ...(localFolders ? [{ value: 'folder', label: s.folder }] : []),
+          ]}
+          onChange={(value) => setKind(value as Kind)}
+        />
+        {kind === 'list' ? (
+          <textarea
+            {...field}
+            rows={4}
+            aria-label={s.listOf}
+            placeholder={'https://\nhttps://'}
+            className="block basis-full border border-hair-2 bg-sheet p-2 font-code text-[15px]"
           />
         ) : (
-          <span>{s.site}</span>
+          <>
+            <span>{s.at}</span>
+            <input
+              {...field}
+              aria-label={kind === 'folder' ? s.path : s.address}
+              placeholder={kind === 'folder' ? '/' : 'https://'}
+              inputMode={kind === 'folder' ? 'text' : 'url'}
+              className="field min-w-0 flex-1 basis-[260px] font-code text-[17px] lg:max-w-[420px]"
+            />
+          </>
         )}
-        <span>{s.at}</span>
-        <input
-          name="where"
-          required
-          value={where}
-          onChange={(e) => setWhere(e.target.value)}
-          aria-label={kind === 'site' ? s.address : s.path}
-          aria-invalid={answer.error !== null}
-          aria-describedby={answer.error ? `${id}-error` : undefined}
-          placeholder={kind === 'site' ? 'https://' : '/'}
-          inputMode={kind === 'site' ? 'url' : 'text'}
-          autoComplete="off"
-          spellCheck={false}
-          className="field min-w-0 flex-1 basis-[260px] font-code text-[17px] lg:max-w-[420px]"
-        />
         <button type="submit" className="button" disabled={pending}>
           {s.surveyIt}
         </button>
@@ -85,11 +100,57 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
           <span>{s.linksAway}</span>
         </fieldset>
       )}
+      {kind !== 'folder' && <MoreBounds follows={kind === 'site'} />}
       {answer.error && (
         <p id={`${id}-error`} role="alert" className="mt-3 text-[15px] text-fails">
           {answer.error}
         </p>
       )}
     </form>
+  );
+}
+
+/** What few surveys need: parts of a site, and how to behave there. */
+function MoreBounds({ follows }: { follows: boolean }) {
+  const s = strings.shelf;
+  return (
+    <details className="mt-2 text-[14px] text-ink-2">
+      <summary className="min-h-6 cursor-pointer">{s.more}</summary>
+      <div className="mt-2 grid gap-x-6 gap-y-3 sm:grid-cols-2">
+        {follows && (
+          <>
+            <label className="grid gap-1 sm:col-span-2">
+              {s.prefix}
+              <input name="prefix" placeholder="/" className="field max-w-[420px] font-code" />
+            </label>
+            {(['include', 'exclude'] as const).map((name) => (
+              <label key={name} className="grid gap-1">
+                {s[name]}
+                <textarea
+                  name={name}
+                  rows={2}
+                  placeholder="/archive/*"
+                  title={s.patterns}
+                  className="border border-hair-2 bg-sheet p-2 font-code text-ink"
+                />
+              </label>
+            ))}
+            <p className="sm:col-span-2">{s.patterns}</p>
+            <label className="flex min-h-6 items-center gap-2">
+              <input type="checkbox" name="sitemaps" defaultChecked />
+              {s.sitemaps}
+            </label>
+          </>
+        )}
+        <label className="flex min-h-6 items-center gap-2">
+          <input type="checkbox" name="ownSite" />
+          {s.ownSite}
+        </label>
+        <label className="flex min-h-6 items-center gap-2">
+          <input name="perSecond" type="number" min={0.1} max={100} step={0.1} className="field w-[72px] font-code" />
+          {s.perSecond}
+        </label>
+      </div>
+    </details>
   );
 }

@@ -3,24 +3,39 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState, useTransition } from 'react';
-import type { SurveyProgress as Progress } from '@/contract/survey';
+import type { SurveyProgress as Progress, SurveySummary } from '@/contract/survey';
 import { strings } from '../strings/en';
+
+const REDRAW_MS = 4000;
 
 interface Props {
   collection: { id: string; name: string; root: string | null };
+  /** The editor owns the site and wants what robots.txt blocks too. */
+  ignoresRobots: boolean;
   progress: Progress | null;
+  summary: SurveySummary | null;
+  isFirst: boolean;
   stop(survey: number): Promise<void>;
   goOn(survey: number): Promise<void>;
   surveyAgain(form: FormData): Promise<void>;
 }
 
 /** What is being gathered, live, and the account of what was not. */
-export function SurveyView({ collection, progress: first, stop, goOn, surveyAgain }: Props) {
+export function SurveyView({
+  collection,
+  ignoresRobots,
+  progress: first,
+  summary,
+  isFirst,
+  stop,
+  goOn,
+  surveyAgain,
+}: Props) {
   const s = strings.survey;
   const { progress, lost, watchAgain } = useProgress(first);
   const [pending, start] = useTransition();
   return (
-    <div className="max-w-[1080px]">
+    <div>
       <h1 className="sr-only">{`${s.title}, ${collection.name}`}</h1>
       {progress && <Lead progress={progress} />}
       {collection.root && (
@@ -28,6 +43,10 @@ export function SurveyView({ collection, progress: first, stop, goOn, surveyAgai
           {s.from} <span className="font-code">{collection.root}</span>
         </p>
       )}
+      {progress?.state === 'done' && summary && !isFirst && (
+        <p className="mt-1">{s.beside(summary.newPages, summary.changedPages, summary.gonePages)}</p>
+      )}
+      {ignoresRobots && <p className="mt-1 text-look">{s.ignoresRobots}</p>}
       {progress?.state === 'failed' && (
         <p role="alert" className="mt-3 max-w-[70ch] text-fails">
           {progress.message}
@@ -83,7 +102,6 @@ export function SurveyView({ collection, progress: first, stop, goOn, surveyAgai
         <>
           <Figures progress={progress} />
           <Recent progress={progress} />
-          <Account progress={progress} />
         </>
       )}
     </div>
@@ -98,6 +116,7 @@ function useProgress(first: Progress | null) {
   const [round, setRound] = useState(0);
   const id = first?.id;
   const begun = useRef(first?.state === 'running');
+  const drawn = useRef(0);
   useEffect(() => {
     if (id === undefined || !begun.current) return;
     const events = new EventSource(`/api/surveys/${id}/events`);
@@ -105,7 +124,14 @@ function useProgress(first: Progress | null) {
       const next = JSON.parse(String(event.data)) as Progress;
       setLost(false);
       setProgress(next);
-      if (next.state === 'running') return;
+      if (next.state === 'running') {
+        // The account below is drawn by the server; now and then is often enough.
+        if (Date.now() - drawn.current > REDRAW_MS) {
+          drawn.current = Date.now();
+          router.refresh();
+        }
+        return;
+      }
       events.close();
       router.refresh();
     };
@@ -172,6 +198,12 @@ function Figures({ progress: p }: { progress: Progress }) {
             <dd className="font-bold text-ink tabular-nums">{value}</dd>
           </div>
         ))}
+        {p.perSecond !== null && (
+          <div className="flex flex-row-reverse gap-1.5">
+            <dt>{s.rate}</dt>
+            <dd className="font-bold text-ink tabular-nums">{p.perSecond.toFixed(1)}</dd>
+          </div>
+        )}
         {seconds !== null && p.state !== 'running' && (
           <div className="flex gap-1.5">
             <dt className="sr-only">{s.title}</dt>
@@ -200,35 +232,6 @@ function Recent({ progress: p }: { progress: Progress }) {
           </li>
         ))}
       </ul>
-    </section>
-  );
-}
-
-function Account({ progress: p }: { progress: Progress }) {
-  const s = strings.survey;
-  const all = p.pagesSkipped + p.picturesSkipped;
-  return (
-    <section className="mt-7" aria-labelledby="account">
-      <h2 id="account" className="rule-below text-[16px] font-bold">
-        {s.account}
-      </h2>
-      {p.skipped.length === 0 ? (
-        <p className="py-3 text-ink-2">{s.nothing}</p>
-      ) : (
-        <ul>
-          {p.skipped.map((v) => (
-            <li
-              key={`${v.kind} ${v.address}`}
-              className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]"
-            >
-              <span className="text-ink-2">{s.kinds[v.kind as 'page' | 'picture']}</span>
-              <span className="min-w-0 font-code break-all">{v.address}</span>
-              <span>{v.reason}</span>
-            </li>
-          ))}
-        </ul>
-      )}
-      {all > p.skipped.length && <p className="mt-2 text-[13px] text-ink-2">{s.more(p.skipped.length, all)}</p>}
     </section>
   );
 }

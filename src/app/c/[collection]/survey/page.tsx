@@ -1,28 +1,49 @@
 import { notFound } from 'next/navigation';
+import { Scope } from '@/contract/scope';
 import { collectionById } from '@/server/collections/collections';
-import { latestSurvey, surveyProgress } from '@/server/survey/surveys';
-import { strings } from '@/ui/strings/en';
+import { AccountView, latestSurvey, pastSurveys, surveyAccount, surveyProgress } from '@/server/survey/surveys';
+import { AccountTable } from '@/ui/survey/account-table';
+import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
+import { strings } from '@/ui/strings/en';
 import { goOn, stop, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.survey.title };
 
-export default async function SurveyPage({ params }: { params: Promise<{ collection: string }> }) {
+interface Props {
+  params: Promise<{ collection: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export default async function SurveyPage({ params, searchParams }: Props) {
   const c = await collectionById((await params).collection);
   if (!c) notFound();
+  const view = AccountView.parse(await searchParams);
   const latest = await latestSurvey(c.id);
-  const progress = latest === null ? null : await surveyProgress(latest);
+  const [progress, account, past] = await Promise.all([
+    latest === null ? null : surveyProgress(latest),
+    latest === null ? null : surveyAccount(latest, view),
+    pastSurveys(c.id),
+  ]);
+  const now = new Date();
   return (
     <div className="sheet">
-      <SurveyView
-        key={latest}
-        collection={{ id: c.id, name: c.name, root: c.kind === 'site' || c.kind === 'folder' ? c.root : null }}
-        progress={progress}
-        stop={stop}
-        goOn={goOn}
-        surveyAgain={surveyAgain}
-      />
+      <div className="max-w-[1080px]">
+        <SurveyView
+          key={latest}
+          collection={{ id: c.id, name: c.name, root: c.kind === 'site' || c.kind === 'folder' ? c.root : null }}
+          ignoresRobots={c.kind === 'site' && !Scope.parse(c.scope).obeyRobots}
+          progress={progress}
+          summary={past[0]?.summary ?? null}
+          isFirst={past.length < 2}
+          stop={stop}
+          goOn={goOn}
+          surveyAgain={surveyAgain}
+        />
+        {latest !== null && account && <AccountTable collection={c.id} survey={latest} account={account} view={view} />}
+        <PastSurveys past={past.map((p) => ({ ...p, startedAt: strings.when(p.startedAt, now) }))} />
+      </div>
     </div>
   );
 }

@@ -1,0 +1,35 @@
+import { answering, HttpError } from '@/server/http/answers';
+import { csvLine } from '@/server/http/csv';
+import { accountLines, AccountView, surveyProgress } from '@/server/survey/surveys';
+
+export const dynamic = 'force-dynamic';
+
+const PORTION = 2000;
+const COLUMNS = ['address', 'kind', 'state', 'reason', 'cause', 'status', 'foundOn'] as const;
+
+/** The account as a table, streamed in portions. */
+export async function GET(request: Request, context: { params: Promise<{ survey: string }> }): Promise<Response> {
+  return answering(async () => {
+    const id = Number((await context.params).survey);
+    if (!Number.isSafeInteger(id) || !(await surveyProgress(id))) throw new HttpError(404, 'There is no such survey.');
+    const { what } = AccountView.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const encoder = new TextEncoder();
+    let from = 0;
+    const stream = new ReadableStream<Uint8Array>({
+      start: (controller) => controller.enqueue(encoder.encode(csvLine(COLUMNS))),
+      async pull(controller) {
+        const lines = await accountLines(id, what, from, PORTION);
+        from += lines.length;
+        for (const line of lines) controller.enqueue(encoder.encode(csvLine(COLUMNS.map((c) => line[c]))));
+        if (lines.length < PORTION) controller.close();
+      },
+    });
+    return new Response(stream, {
+      headers: {
+        'content-type': 'text/csv; charset=utf-8',
+        'content-disposition': `attachment; filename="account-${id}.csv"`,
+        'cache-control': 'no-store',
+      },
+    });
+  });
+}

@@ -1,0 +1,173 @@
+import type { Scope } from '@/contract/scope';
+import { gzipSync } from 'node:zlib';
+import { ReaderPool } from '../analysis/reader-pool';
+import { DOT, TestSite, type Handler } from '../testing/site';
+import { runSurvey } from './engine';
+import { parseAllowed } from './guard';
+import { HostGate, retryAfter } from './host-gate';
+import { MemoryStore } from './memory-store';
+import { Robots } from './robots';
+import { SiteSource } from './site-source';
+
+/** How far a survey of a site goes, what it leaves aside and why, and how it behaves there. */
+let site: TestSite;
+let readers: ReaderPool;
+let handler: Handler = () => undefined;
+
+beforeAll(async () => {
+  site = await TestSite.open((request) => handler(request));
+  readers = new ReaderPool(1);
+});
+afterAll(async () => {
+  readers.close();
+  await site.close();
+});
+beforeEach(() => site.asked.splice(0));
+
+const page = (inner: string, headers = {}) => ({ headers, body: `<html lang="en"><title>T</title>${inner}` });
+const link = (path: string, rel = '') => `<a href="${path}"${rel && ` rel="${rel}"`}>x</a>`;
+
+/** Pages by path; a path that is not there is not found. */
+function serve(pages: Record<string, ReturnType<Handler> | string>): void {
+  handler = ({ url }) => {
+    if (url === '/dot.gif') return { headers: { 'content-type': 'image/gif' }, body: DOT };
+    const answer = pages[url ?? ''];
+    return typeof answer === 'string' ? page(answer) : answer;
+  };
+}
+
+async function survey(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5) {
+  const source = new SiteSource(site.origin + start, [parseAllowed(site.host)], undefined, scope, { firstWait: 20 });
+  const store = new MemoryStore(maxPages);
+  await runSurvey(source, store, readers, { maxDepth, concurrency: 2 });
+  await source.close();
+  const path = (address: string) => address.replace(site.origin, '');
+  return {
+    read: store.pages.map((p) => path(p.address)).sort(),
+    skipped: Object.fromEntries(store.skipped.map((s) => [path(s.address), path(s.reason)])),
+  };
+}
+
+test('sitemaps of robots.txt are read, through an index and gzip; only pages of the survey are taken', async () => {
+  serve({
+    '/robots.txt': { headers: { 'content-type': 'text/plain' }, body: `Sitemap: ${site.origin}/index.xml` },
+    '/index.xml': { body: `<sitemapindex><sitemap><loc>${site.origin}/one.xml.gz</loc></sitemap></sitemapindex>` },
+    '/one.xml.gz': {
+      headers: { 'content-type': 'application/gzip' },
+      body: gzipSync(
+        `<urlset><url><loc>${site.origin}/island</loc></url><url><loc>https://example.org/</loc></url></urlset>`,
+      ),
+    },
+    '/': 'no links',
+    '/island': 'only in the sitemap',
+  });
+  expect((await survey()).read).toEqual(['/', '/island']);
+  expect((await survey({ sitemaps: false })).read).toEqual(['/']);
+});
+
+test('a sitemap that was named and is not there is told', async () => {
+  serve({ '/robots.txt': { body: 'Sitemap: /none.xml' }, '/': 'start' });
+  expect((await survey()).skipped).toEqual({ '/none.xml': 'not found (404)' });
+});
+
+test('bounds: a path, patterns, depth and a number of pages', async () => {
+  serve({
+    '/en/': link('/en/a') + link('/de/') + link('/en/print/a') + link('/en/b?sort=up'),
+    '/en/a': link('/en/deep'),
+    '/en/deep': link('/en/deeper'),
+    '/en/b?sort=up': 'b',
+  });
+  const bounded = await survey({ prefix: '/en/', exclude: ['/*/print/', '/*?sort='] }, '/en/', 100, 2);
+  expect(bounded.read).toEqual(['/en/', '/en/a', '/en/deep']);
+  expect(bounded.skipped).toEqual({
+    '/de/': 'not below /en/',
+    '/en/print/a': 'left out by a pattern',
+    '/en/b?sort=up': 'left out by a pattern',
+    '/en/deeper': 'more than 2 links away from the start',
+  });
+  expect((await survey({ include: ['/en/$', '/en/a$'] }, '/en/')).read).toEqual(['/en/', '/en/a']);
+  expect(Object.values((await survey({}, '/en/', 2)).skipped)).toContain('over the limit of 2 pages');
+});
+
+test('a list of addresses, or one page, is read and nothing beyond', async () => {
+  serve({ '/a': link('/c'), '/b': 'b', '/c': 'c' });
+  const list = await survey({ addresses: [`${site.origin}/b`], follow: false }, '/a');
+  expect(list).toEqual({ read: ['/a', '/b'], skipped: {} });
+});
+
+test('one page under several addresses is counted once: the same bytes, or one canonical address', async () => {
+  const canonical = `<link rel="canonical" href="/boat"><img src="dot.gif" alt="Boat">`;
+  serve({
+    '/': link('/copy') + link('/boat?from=mail'),
+    '/copy': link('/copy') + link('/boat?from=mail'),
+    '/boat': `${canonical}12:00`,
+    '/boat?from=mail': `${canonical}12:01`,
+  });
+  const { read, skipped } = await survey();
+  expect(read).toHaveLength(2);
+  expect(skipped['/copy']).toBe('the same page as /');
+  expect(Object.values(skipped)).toContain(
+    read.includes('/boat') ? 'the same page as /boat' : 'the same page as /boat?from=mail',
+  );
+});
+
+test('nofollow is obeyed in links, meta elements and headers, unless the site is the editor’s own', async () => {
+  serve({
+    '/': link('/a', 'nofollow') + link('/b') + link('/c'),
+    '/a': 'a',
+    '/b': `<meta name="robots" content="noindex, nofollow">${link('/b2')}`,
+    '/c': page(link('/c2'), { 'x-robots-tag': ['otherbot: noindex', 'nofollow'] }),
+    '/b2': 'b2',
+    '/c2': 'c2',
+  });
+  expect((await survey()).read).toEqual(['/', '/b', '/c']);
+  expect((await survey({ obeyRobots: false })).read).toEqual(['/', '/a', '/b', '/b2', '/c', '/c2']);
+});
+
+test('what robots.txt blocks is told, and read when the site is the editor’s own', async () => {
+  serve({ '/robots.txt': { body: 'User-agent: *\nDisallow: /in' }, '/': link('/in'), '/in': 'in' });
+  expect(await survey()).toEqual({ read: ['/'], skipped: { '/in': 'blocked by robots.txt' } });
+  expect((await survey({ obeyRobots: false })).read).toEqual(['/', '/in']);
+});
+
+test('a host that is too busy is asked again, and given up after three times', async () => {
+  let busy = 2;
+  serve({ '/': 'start' });
+  const calm = handler;
+  handler = (request) => (request.url === '/' && busy-- > 0 ? { status: 503 } : calm(request));
+  expect((await survey()).read).toEqual(['/']);
+  busy = 100;
+  expect((await survey()).skipped).toEqual({ '/': 'the server answered 503' });
+  expect(site.asked.filter((url) => url === '/').length).toBe(3 + 4);
+});
+
+// RFC 9110, 10.2.3: seconds, or a date.
+test('Retry-After is read in both its forms', () => {
+  expect(retryAfter('120', 0)).toBe(120_000);
+  expect(retryAfter('Fri, 31 Dec 1999 23:59:59 GMT', Date.UTC(1999, 11, 31, 23, 59, 0))).toBe(59_000);
+  expect(retryAfter('soon', 0)).toBeNull();
+});
+
+test('requests to one host are spaced as it asks, those to others are not', async () => {
+  let now = 0;
+  const gate = new HostGate(0, () => now);
+  const stop = new AbortController();
+  gate.space('slow', 0.05);
+  await gate.turn('slow');
+  await gate.turn('quick');
+  let served = false;
+  const second = gate.turn('slow').then(() => (served = true));
+  await new Promise((resolve) => setTimeout(resolve, 10));
+  expect(served).toBe(false);
+  now = 50;
+  await second;
+  gate.pause('slow', 60_000);
+  const third = gate.turn('slow', stop.signal);
+  stop.abort(new Error('stopped'));
+  await expect(third).rejects.toThrow('stopped');
+});
+
+test('crawl-delay and sitemaps of robots.txt', () => {
+  const robots = new Robots('Sitemap: https://e.org/s.xml\nUser-agent: *\nCrawl-delay: 1.5\nDisallow: /x', 'DettoBot');
+  expect([robots.crawlDelay, robots.sitemaps, robots.allows('/x')]).toEqual([1.5, ['https://e.org/s.xml'], false]);
+});

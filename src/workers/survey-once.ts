@@ -1,0 +1,42 @@
+/**
+ * `survey-once ADDRESS`: surveys one site on the data folder that the environment names, taking up what an
+ * earlier run left, and sends what the database holds in the end. For trials of what a kill leaves behind.
+ */
+import { count, countDistinct, eq, inArray } from 'drizzle-orm';
+import { addCollection, collectionById } from '@/server/collections/collections';
+import { closeDatabase, database } from '@/server/db/database';
+import { appearance, page, picture, survey, visit } from '@/server/db/schema';
+import { latestSurvey, resumeAll, startSurvey, suspendSurveys, surveyProgress } from '@/server/survey/surveys';
+
+const ID = 'killed';
+const address = process.argv[2]!;
+const db = await database();
+if (!(await collectionById(ID)))
+  await addCollection({ name: ID, kind: 'site', root: address, maxPages: 1000, maxDepth: 1000 });
+if ((await latestSurvey(ID)) === null) await startSurvey(ID);
+else await resumeAll();
+const id = (await latestSurvey(ID))!;
+let state = 'running';
+while (state === 'running') {
+  await new Promise((resolve) => setTimeout(resolve, 25));
+  state = (await surveyProgress(id))!.state;
+}
+const number = async (rows: PromiseLike<{ n: number }[]>) => (await rows)[0]!.n;
+const result = {
+  state,
+  pages: await number(db.select({ n: count() }).from(page)),
+  paths: await number(db.select({ n: countDistinct(page.path) }).from(page)),
+  pictures: await number(db.select({ n: count() }).from(picture)),
+  appearances: await number(db.select({ n: count() }).from(appearance).where(eq(appearance.gone, false))),
+  surveys: await number(db.select({ n: count() }).from(survey)),
+  met: await number(db.select({ n: count() }).from(visit).where(eq(visit.surveyId, id))),
+  waiting: await number(
+    db
+      .select({ n: count() })
+      .from(visit)
+      .where(inArray(visit.state, ['waiting', 'reading'])),
+  ),
+};
+await suspendSurveys();
+await closeDatabase();
+process.send!(JSON.stringify(result), () => process.exit(0));
