@@ -16,6 +16,7 @@ afterAll(() => browser.close());
 
 const PLACES: [name: string, address: () => string][] = [
   ['Shelf', () => '/'],
+  ['Brief', () => `/c/${collection}/brief`],
   ['Survey', () => `/c/${collection}/survey`],
   ['Galley', () => `/c/${collection}/galley`],
   ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
@@ -62,6 +63,9 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.keyboard.press('Tab');
   expect(await focused(page)).toBe('Skip to the sheet');
   await tabTo(/^Open Access test|^Access test/);
+  await page.keyboard.press('Enter');
+  await page.waitForURL('**/brief');
+  await tabTo(/^Galley/);
   await page.keyboard.press('Enter');
   await page.waitForURL('**/galley');
   await tabTo(/^State/);

@@ -26,7 +26,7 @@ async function freePort(): Promise<number> {
 /** Starts the built application on an empty folder, and the demo site, for all browser tests. */
 export default async function start(): Promise<void> {
   const site = contentSystem(await picturesFolder(path.resolve('dist/demo-pictures')));
-  const [sitePort, port] = [await freePort(), await freePort()];
+  const [sitePort, slowPort, port] = [await freePort(), await freePort(), await freePort()];
   await new Promise<void>((resolve) => site.listen(sitePort, '127.0.0.1', resolve));
   const data = mkdtempSync(path.join(tmpdir(), 'detto-e2e-'));
   const detto = spawn(
@@ -42,7 +42,7 @@ export default async function start(): Promise<void> {
         NEXT_MANUAL_SIG_HANDLE: 'true',
         DETTO_DATA: path.join(data, 'data'),
         DETTO_PORT: String(port),
-        DETTO_ALLOW_HOSTS: `127.0.0.1:${sitePort}`,
+        DETTO_ALLOW_HOSTS: `127.0.0.1:${sitePort},127.0.0.1:${slowPort}`,
         DETTO_LOG: 'warn',
       },
     },
@@ -51,6 +51,8 @@ export default async function start(): Promise<void> {
   process.env['E2E_DETTO'] = `http://127.0.0.1:${port}`;
   process.env['E2E_SITE'] = `http://127.0.0.1:${sitePort}`;
   process.env['E2E_DATA'] = data;
+  // Allowed as well, for sites that a test serves itself.
+  process.env['E2E_SLOW_PORT'] = String(slowPort);
   for (let i = 0; i < 300; i++) {
     const response = await fetch(process.env['E2E_DETTO']).catch(() => null);
     if (response?.ok) return;

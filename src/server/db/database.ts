@@ -12,7 +12,7 @@ export type Database = PgliteDatabase<typeof schema>;
 /** The database or a transaction on it. */
 export type Queryable = Pick<
   Database,
-  'select' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'
+  'select' | 'selectDistinct' | 'selectDistinctOn' | 'insert' | 'update' | 'delete' | 'execute' | 'query'
 >;
 
 interface Open {

@@ -20,7 +20,8 @@ export class TestSite {
     private readonly server: Server,
   ) {}
 
-  static async open(handler: Handler): Promise<TestSite> {
+  /** @param port a free one when it is not given */
+  static async open(handler: Handler, port = '0'): Promise<TestSite> {
     let site: TestSite | null = null;
     const server = createServer((request: IncomingMessage, response: ServerResponse) => {
       site?.asked.push(request.url ?? '');
@@ -31,7 +32,7 @@ export class TestSite {
         response.end(answer.body ?? '');
       }, answer.delay ?? 0);
     });
-    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    await new Promise<void>((resolve) => server.listen(Number(port), '127.0.0.1', resolve));
     site = new TestSite(`http://127.0.0.1:${(server.address() as AddressInfo).port}`, server);
     return site;
   }

@@ -21,6 +21,7 @@ export function Spine({ collection }: Props) {
   const path = usePathname();
   const places = collection
     ? ([
+        ['brief', s.brief, null],
         ['galley', s.galley, collection.counts.galley],
         ['desk', s.desk, collection.counts.desk],
         ['delivery', s.delivery, collection.counts.delivery],

@@ -3,10 +3,10 @@ import { latestSurvey, surveyProgress } from '@/server/survey/surveys';
 
 export const dynamic = 'force-dynamic';
 
-/** A collection opens at its Galley, or at its Survey while that runs. */
+/** A collection opens at its Brief, or at its Survey while that runs. */
 export default async function CollectionPage({ params }: { params: Promise<{ collection: string }> }) {
   const { collection } = await params;
   const latest = await latestSurvey(collection);
   const progress = latest === null ? null : await surveyProgress(latest);
-  redirect(`/c/${collection}/${progress?.state === 'done' ? 'galley' : 'survey'}`);
+  redirect(`/c/${collection}/${progress?.state === 'done' ? 'brief' : 'survey'}`);
 }

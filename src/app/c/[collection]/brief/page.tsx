@@ -1,0 +1,23 @@
+import { notFound } from 'next/navigation';
+import { RULES } from '@/core/rules';
+import { brief } from '@/server/brief/brief';
+import { collectionById } from '@/server/collections/collections';
+import { BriefView } from '@/ui/brief/brief-view';
+import { strings } from '@/ui/strings/en';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.brief.title };
+
+export default async function BriefPage({ params }: { params: Promise<{ collection: string }> }) {
+  const c = await collectionById((await params).collection);
+  if (!c) notFound();
+  return (
+    <div className="sheet">
+      <BriefView
+        collection={c.id}
+        brief={await brief(c)}
+        titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
+      />
+    </div>
+  );
+}
