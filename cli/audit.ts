@@ -199,15 +199,15 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>) {
           lighter: g.reading.lighter,
         }
       : {
-        ...base,
-        sha256: null,
-        type: null,
-        bytes: null,
-        width: null,
-        height: null,
-        broken: g.skipped.notLookedAt ? null : g.skipped.reason,
-        lighter: null,
-      };
+          ...base,
+          sha256: null,
+          type: null,
+          bytes: null,
+          width: null,
+          height: null,
+          broken: g.skipped.notLookedAt ? null : g.skipped.reason,
+          lighter: null,
+        };
     all.push(picture);
     byAddress.set(g.address, picture);
     if (picture.sha256) byContent.set(picture.sha256, picture);

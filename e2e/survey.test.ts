@@ -90,7 +90,7 @@ test('the Brief says the state in a sentence, and which one change mends most', 
   await page.waitForURL('**/brief');
   await page
     .getByRole('heading', {
-      name: /^Of 46 pictures, 17 say what they should, 3 are silent on purpose, 9 say nothing and 17 need a look\./,
+      name: /^Of 47 pictures, 17 say what they should, 4 are silent on purpose, 9 say nothing and 17 need a look\./,
     })
     .waitFor();
   const first = page.getByRole('region', { name: 'First, by reach' }).getByRole('listitem').first();
@@ -100,7 +100,7 @@ test('the Brief says the state in a sentence, and which one change mends most', 
   await page.waitForURL('**/desk/**');
   await page.goBack();
   await page.getByRole('link', { name: 'Placeholder' }).click();
-  await page.getByText('4 of 46 pictures').waitFor();
+  await page.getByText('4 of 47 pictures').waitFor();
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

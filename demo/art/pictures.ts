@@ -418,6 +418,20 @@ export function pictures(): Drawn[] {
         80,
       ),
     },
+    {
+      file: 'planks.svg',
+      width: 240,
+      svg: draw(
+        [0, 40, 80]
+          .map(
+            (y) =>
+              `<path d="M0 ${y}h240v38H0z" fill="#d9cbb0"/><path d="M${(y * 3) % 240} ${y}v38" stroke="#b8a582" stroke-width="3"/>`,
+          )
+          .join(''),
+        240,
+        120,
+      ),
+    },
     { file: 'spacer.gif', width: 1, svg: draw('<rect width="1" height="1" fill="#f3f0e8"/>', 1, 1) },
     { file: 'day-ticket.png', width: 480, svg: ticket('Day ticket', '£12', '#2c5475') },
     { file: 'family-ticket.png', width: 480, svg: ticket('Family', '£29', '#7a1f55') },

@@ -122,7 +122,7 @@ ${picture(s, 'harbour', { more: 'usemap="#harbour"' })}
     path: '/cafe',
     title: 'The quay café',
     body: (s) => `<h1>The quay café</h1>
-<p>Soup, bread and the best view of who is late for the boat.</p>
+<p class="deck">Soup, bread and the best view of who is late for the boat.</p>
 ${picture(s, 'quay', { alt: 'Two gulls on the bollards wait for crusts as the ferry comes in' })}
 <p><span role="img" aria-label="Open today" class="lamp"></span> Open whenever the boat runs.</p>
 ${crewCard(s, 'greta', 'Greta Holm', 'cook')}`,
@@ -247,13 +247,14 @@ ${picture(s, 'dogs', { alt: 'Symbolbild' })}`,
 
 const NAV = PAGES.filter((p) => !['/', '/cafe', '/a-day-on-the-holm', '/news/red-sky', '/willkommen'].includes(p.path));
 
-const STYLE = `body{font:17px/1.5 Georgia,serif;color:#1b2129;max-width:860px;margin:0 auto;padding:0 16px}header,footer{padding:16px 0}nav a{margin-right:12px}img{max-width:100%;height:auto}.teasers,.facilities{list-style:none;padding:0;display:grid;gap:12px}.teasers{grid-template-columns:repeat(3,1fr)}.gallery{display:grid;grid-template-columns:1fr 1fr;gap:8px}.crew-card{border-top:1px solid #ccc;margin-top:24px;padding-top:12px}`;
+/** The style sheet that every page links. */
+export const STYLE = `body{font:17px/1.5 Georgia,serif;color:#1b2129;max-width:860px;margin:0 auto;padding:0 16px}header,footer{padding:16px 0}nav a{margin-right:12px}img{max-width:100%;height:auto}.teasers,.facilities{list-style:none;padding:0;display:grid;gap:12px}.teasers{grid-template-columns:repeat(3,1fr)}.gallery{display:grid;grid-template-columns:1fr 1fr;gap:8px}.crew-card{border-top:1px solid #ccc;margin-top:24px;padding-top:12px}.deck{background:#d9cbb0 url(pictures/planks.svg);padding:12px}`;
 
 /** One page of the site as the content system prints it. */
 export function printPage(page: SitePage, store: Store): string {
   return `<!doctype html>
 <html lang="${page.lang ?? 'en'}">
-<head><meta charset="utf-8"><title>${page.title} – Skerry Sound</title><style>${STYLE}</style></head>
+<head><meta charset="utf-8"><title>${page.title} – Skerry Sound</title><link rel="stylesheet" href="/style.css"></head>
 <body>
 <header><a href="/">${picture(store, 'logo', { width: 220 })}</a>
 <nav>${NAV.map((p) => `<a href="${p.path}">${p.title}</a>`).join(' ')}</nav></header>

@@ -17,7 +17,17 @@ export const PURPOSES = [
 /** The kinds of the W3C WAI Images Tutorial. */
 export type Purpose = (typeof PURPOSES)[number];
 
-export const ELEMENTS = ['img', 'area', 'input', 'svg', 'object', 'embed', 'role-img'] as const;
+export const ELEMENTS = [
+  'img',
+  'area',
+  'input',
+  'svg',
+  'object',
+  'embed',
+  'role-img',
+  'poster',
+  'css-background',
+] as const;
 export type AppearanceElement = (typeof ELEMENTS)[number];
 
 /** The link, button, area or image button an appearance belongs to. */
@@ -47,6 +57,8 @@ export interface Appearance {
   column: number;
   /** As written; null where the element shows no file of its own (inline `svg`, `role=img`). */
   src: string | null;
+  /** Address of the style sheet that `src` stands in; null where it stands in the page. */
+  sheet: string | null;
   /** `src` was taken from an attribute that a script is expected to read (`data-src` and its like). */
   lazy: boolean;
   candidates: Candidate[];
@@ -89,6 +101,8 @@ export interface PageReading {
   links: string[];
   /** Those that are marked nofollow. */
   unfollowed: string[];
+  /** Style sheets that the page links, as written, those for print left out. */
+  sheets: string[];
   /** Of `link rel=canonical`, as written. */
   canonical: string | null;
   /** Of `meta name=robots`, in lower case. */
@@ -112,3 +126,7 @@ export interface Picture {
   /** What a re-encoded copy weighs, in bytes, where that was measured. */
   lighter: number | null;
 }
+
+/** Elements that show a picture and have no attribute for words: a still of a video, a background of a style sheet. */
+export const takesNoWords = (a: Pick<Appearance, 'element'>): boolean =>
+  a.element === 'poster' || a.element === 'css-background';

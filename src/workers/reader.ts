@@ -72,7 +72,7 @@ process.on('message', (task: ReaderTask) => {
     try {
       answer =
         task.kind === 'page'
-          ? { id: task.id, kind: 'page', reading: readPage(task.bytes, task.transport) }
+          ? { id: task.id, kind: 'page', reading: readPage(task.bytes, task.transport, task.sheets) }
           : { id: task.id, kind: 'picture', reading: await readPicture(task.bytes) };
     } catch (error) {
       answer = { id: task.id, kind: 'error', message: firstLine(error) };

@@ -1,4 +1,12 @@
-import type { Appearance, AppearanceElement, Control, PageReading, State } from '../appearance';
+import {
+  takesNoWords,
+  type Appearance,
+  type AppearanceElement,
+  type Control,
+  type PageReading,
+  type State,
+} from '../appearance';
+import { backgroundsOf, type Background, type StyleSheet } from './backgrounds';
 import { NameIndex, explicitRole, exposureOf, nameOf, type Exposure } from './accname';
 import { decodeHtml } from './charset';
 import { parseHtml, type ParsedHtml } from './parse';
@@ -71,6 +79,7 @@ interface Found {
   /** How many chunks of text stood before it, and in which block it stands. */
   at: number;
   block: number;
+  background: Background | null;
 }
 
 /** Which kind of appearance an element is; null for everything that shows no picture. */
@@ -87,6 +96,8 @@ export function appearanceElement(node: Element): AppearanceElement | null {
       return tag;
     case 'input':
       return attr(node, 'type')?.toLowerCase() === 'image' ? 'input' : null;
+    case 'video':
+      return attr(node, 'poster') ? 'poster' : null;
     case 'object':
     case 'embed': {
       const type = attr(node, 'type')?.toLowerCase();
@@ -103,32 +114,34 @@ export function appearanceElement(node: Element): AppearanceElement | null {
  *
  * @param transport the charset of the `Content-Type` header, where the page came with one
  */
-export function readPage(bytes: Buffer, transport?: string): PageReading {
+export function readPage(bytes: Buffer, transport?: string, sheets: readonly StyleSheet[] = []): PageReading {
   const { text, charset } = decodeHtml(bytes, transport);
-  return { charset, ...readSource(text) };
+  return { charset, ...readSource(text, sheets) };
 }
 
 /** The same for a source that is decoded already. */
-export function readSource(source: string): Omit<PageReading, 'charset'> {
+export function readSource(source: string, sheets: readonly StyleSheet[] = []): Omit<PageReading, 'charset'> {
   const parsed = parseHtml(source);
   const index = new NameIndex(parsed.document);
-  const walk = walkDocument(parsed);
+  const hasBackgrounds = sheets.length > 0 || /background/i.test(source);
+  const walk = walkDocument(parsed, hasBackgrounds ? backgroundsOf(parsed.document, sheets) : new Map());
   const lines = lineStarts(source);
   const seenControls = new Set<Element>();
   const appearances = walk.found
     .filter((f) => parsed.rangeOf(f.node))
     .sort((a, b) => parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start)
     .map((f, order) => describe(f, order, { source, parsed, index, chunks: walk.chunks, lines, seenControls }));
-  const { title, lang, links, unfollowed, canonical, directives, base } = walk;
-  return { title, lang, appearances, links, unfollowed, canonical, directives, base };
+  const { title, lang, links, unfollowed, sheets: linked, canonical, directives, base } = walk;
+  return { title, lang, appearances, links, unfollowed, sheets: linked, canonical, directives, base };
 }
 
-function walkDocument(parsed: ParsedHtml) {
+function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Background[]>) {
   const chunks: Chunk[] = [];
   const found: Found[] = [];
   const links: string[] = [];
   const unfollowed: string[] = [];
   const directives: string[] = [];
+  const sheets: string[] = [];
   let canonical: string | null = null;
   const outline: { level: number; text: string }[] = [];
   let title = '';
@@ -173,6 +186,13 @@ function walkDocument(parsed: ParsedHtml) {
         else links.push(href);
       }
       if (href !== undefined && tag === 'link' && /(?:^|\s)canonical(?:\s|$)/i.test(rel)) canonical ??= href;
+      if (
+        href &&
+        tag === 'link' &&
+        /(?:^|\s)stylesheet(?:\s|$)/i.test(rel) &&
+        !/^\s*print\s*$/i.test(attr(node, 'media') ?? '')
+      )
+        sheets.push(href);
       if (tag === 'meta' && /^robots$/i.test(attr(node, 'name') ?? ''))
         directives.push(...wordsBetweenCommas(attr(node, 'content') ?? ''));
       const level = HEADING.exec(tag)?.[1];
@@ -183,8 +203,11 @@ function walkDocument(parsed: ParsedHtml) {
         if (text) outline.push({ level: Number(level), text });
       }
       const element = appearanceElement(node);
-      if (element)
-        found.push({ node, element, context, headings: outline.map((h) => h.text), at: chunks.length, block });
+      const own = backgrounds.get(node) ?? [];
+      const here = { node, context, headings: outline.map((h) => h.text), at: chunks.length, block };
+      if (element) found.push({ ...here, element, background: element === 'role-img' ? (own[0] ?? null) : null });
+      if (element !== 'role-img')
+        for (const background of own) found.push({ ...here, element: 'css-background', background });
       if (UNREAD.has(tag) && tag !== 'head') continue;
       if (node.namespaceURI === SVG_NS && tag === 'svg') continue;
       if (FLOW.has(tag)) {
@@ -195,7 +218,7 @@ function walkDocument(parsed: ParsedHtml) {
     const children = childrenOf(node);
     for (let i = children.length - 1; i >= 0; i--) todo.push([children[i]!, context, heading]);
   }
-  return { chunks, found, links, unfollowed, canonical, directives, title, lang, base };
+  return { chunks, found, links, unfollowed, sheets, canonical, directives, title, lang, base };
 }
 
 const wordsBetweenCommas = (text: string) =>
@@ -240,7 +263,7 @@ interface Sources {
 function describe(found: Found, order: number, s: Sources): Appearance {
   const { node, element, context } = found;
   const range = s.parsed.rangeOf(node)!;
-  const exposure = exposureOf(node, s.index);
+  const exposure = takesNoWords(found) ? UNHEARD : exposureOf(node, s.index);
   const [line, column] = position(range.start, s.lines);
   return {
     order,
@@ -250,6 +273,7 @@ function describe(found: Found, order: number, s: Sources): Appearance {
     line,
     column,
     ...sourceOf(node, element),
+    ...(found.background ? { src: found.background.src, sheet: found.background.sheet } : {}),
     candidates: candidatesOf(node, context),
     markup: element === 'svg' ? s.source.slice(range.start, endOfSvg(s.source, range.end)) : null,
     alt: attr(node, 'alt') ?? null,
@@ -275,6 +299,9 @@ function describe(found: Found, order: number, s: Sources): Appearance {
   };
 }
 
+/** What shows a picture and has no words for it: nobody hears that it is there. */
+const UNHEARD: Exposure = { role: 'none', name: '', nameSource: null, hidden: null, ignored: true };
+
 /** Said: something is heard. Silent: nothing is, on purpose. Unsaid: nothing is, and nobody said why. */
 export function stateOf(node: Element, exposure: Exposure): State {
   if (exposure.hidden && exposure.hidden !== 'aria-hidden') {
@@ -289,13 +316,15 @@ export function stateOf(node: Element, exposure: Exposure): State {
 /** The usual attributes in which pages keep the address until a script shows the picture (common practice). */
 const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy'];
 
-function sourceOf(node: Element, element: AppearanceElement): { src: string | null; lazy: boolean } {
-  if (element === 'object') return { src: attr(node, 'data') ?? '', lazy: false };
-  if (element === 'input' || element === 'embed') return { src: attr(node, 'src') ?? '', lazy: false };
-  if (element !== 'img') return { src: null, lazy: false };
+function sourceOf(node: Element, element: AppearanceElement): Pick<Appearance, 'src' | 'lazy' | 'sheet'> {
+  const plain = { lazy: false, sheet: null };
+  if (element === 'object') return { ...plain, src: attr(node, 'data') ?? '' };
+  if (element === 'poster') return { ...plain, src: attr(node, 'poster') ?? '' };
+  if (element === 'input' || element === 'embed') return { ...plain, src: attr(node, 'src') ?? '' };
+  if (element !== 'img') return { ...plain, src: null };
   const src = attr(node, 'src') ?? '';
   const later = src === '' || src.startsWith('data:') ? LAZY.map((n) => attr(node, n)).find(Boolean) : undefined;
-  return { src: later ?? src, lazy: later !== undefined };
+  return { src: later ?? src, lazy: later !== undefined, sheet: null };
 }
 
 function candidatesOf(node: Element, context: Context): Candidate[] {

@@ -13,8 +13,6 @@ export interface ParsedHtml {
   rangeOf(element: Element): TagRange | undefined;
 }
 
-const LOCATED = new Set(['img', 'image', 'area', 'input', 'svg', 'object', 'embed']);
-
 /**
  * parse5's own location records cost 2.2 times a plain parse. Noting the tokenizer's offset at the two
  * ends of a start tag costs nothing; it leans on internals of parse5, so the version is pinned and
@@ -38,8 +36,7 @@ class LocatingParser extends Parser<DefaultTreeAdapterMap> {
   }
 
   override onStartTag(token: Token.TagToken): void {
-    if (LOCATED.has(token.tagName) || token.attrs.some((a) => a.name === 'role'))
-      this.ranges.set(token.attrs, { start: this.tagStart, end: this.tokenizer.preprocessor.offset + 1 });
+    this.ranges.set(token.attrs, { start: this.tagStart, end: this.tokenizer.preprocessor.offset + 1 });
     super.onStartTag(token);
   }
 }

@@ -1,5 +1,5 @@
 import iconv from 'iconv-lite';
-import type { Appearance } from '../appearance';
+import { takesNoWords, type Appearance } from '../appearance';
 import { readSource } from './appearances';
 import { findAttribute, scanAttributes } from './attributes';
 import { charsetOf, encodeText, isAsciiTransparent } from './charset';
@@ -71,6 +71,10 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
 }
 
 function refusalFor(a: Appearance): string | null {
+  if (takesNoWords(a))
+    return a.element === 'poster'
+      ? 'A still of a video has no attribute for words; say it in the text or name the video.'
+      : 'A background of a style sheet takes no words; make it an image, or say it in the text.';
   if (a.templated) return 'The tag holds template syntax; change the words in the template.';
   if (a.nameSource === 'aria-labelledby')
     return 'Its words are taken from another element by aria-labelledby; change that element.';

@@ -1,4 +1,4 @@
-import type { Appearance, Picture, Purpose } from '../appearance';
+import { takesNoWords, type Appearance, type Picture, type Purpose } from '../appearance';
 
 export interface PurposeProposal {
   purpose: Purpose;
@@ -13,6 +13,11 @@ export interface PurposeProposal {
 export function proposePurpose(a: Appearance, picture: Picture | null): PurposeProposal {
   if (a.element === 'area') return { purpose: 'functional', evidence: ['an area of an image map'] };
   if (a.element === 'input') return { purpose: 'functional', evidence: ['it is a button'] };
+  if (takesNoWords(a))
+    return {
+      purpose: 'decorative',
+      evidence: [a.element === 'poster' ? 'it is the still of a video' : 'it is a background of the style sheet'],
+    };
   if (a.control && a.control.text === '')
     return {
       purpose: 'functional',

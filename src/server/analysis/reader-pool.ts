@@ -1,6 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import type { PageReading } from '@/core/appearance';
+import type { StyleSheet } from '@/core/html/backgrounds';
 import type { PictureReading, ReaderAnswer, ReaderTask } from './reader-tasks';
 
 /** A page or picture took longer than this is killed, in milliseconds. */
@@ -18,7 +19,8 @@ interface Reader {
   timer: NodeJS.Timeout | null;
 }
 
-type Asked = { kind: 'page'; bytes: Buffer; transport?: string } | { kind: 'picture'; bytes: Buffer };
+type Asked =
+  { kind: 'page'; bytes: Buffer; transport?: string; sheets: StyleSheet[] } | { kind: 'picture'; bytes: Buffer };
 
 /**
  * Child processes that read hostile pages and pictures, one task each at a time. Processes and not threads,
@@ -37,8 +39,8 @@ export class ReaderPool {
   ) {}
 
   /** @throws Error when the page cannot be read, with the reason in words */
-  async page(bytes: Buffer, transport?: string): Promise<PageReading> {
-    const answer = await this.ask(transport ? { kind: 'page', bytes, transport } : { kind: 'page', bytes });
+  async page(bytes: Buffer, transport?: string, sheets: StyleSheet[] = []): Promise<PageReading> {
+    const answer = await this.ask({ kind: 'page', bytes, sheets, ...(transport ? { transport } : {}) });
     if (answer.kind === 'page') return answer.reading;
     throw new Error(answer.kind === 'error' ? answer.message : 'unexpected answer');
   }

@@ -1,8 +1,10 @@
 import type { PageReading } from '@/core/appearance';
+import type { StyleSheet } from '@/core/html/backgrounds';
 
 /** What the reader process is asked, and answers. */
 export type ReaderTask =
-  { id: number; kind: 'page'; bytes: Buffer; transport?: string } | { id: number; kind: 'picture'; bytes: Buffer };
+  | { id: number; kind: 'page'; bytes: Buffer; transport?: string; sheets: StyleSheet[] }
+  | { id: number; kind: 'picture'; bytes: Buffer };
 
 export interface PictureReading {
   sha256: string;

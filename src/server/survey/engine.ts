@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import PQueue from 'p-queue';
 import type { Appearance, PageReading } from '@/core/appearance';
+import type { StyleSheet } from '@/core/html/backgrounds';
 import type { PictureReading } from '@/server/analysis/reader-tasks';
 import { Skipped, UNCHANGED, type FetchedPage, type FetchedPicture, type Source, type Validators } from './source';
 
@@ -66,7 +67,7 @@ export interface SurveyStore {
 }
 
 export interface Readers {
-  page(bytes: Buffer, transport?: string): Promise<PageReading>;
+  page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
   picture(bytes: Buffer): Promise<PictureReading>;
 }
 
@@ -78,6 +79,8 @@ export interface SurveyOptions {
 }
 
 const MAX_DATA_URL = 2_000_000;
+const MAX_SHEET = 2_000_000;
+const MAX_SHEETS_PER_PAGE = 20;
 /** Pictures of one page; what a hostile page lists beyond it is not fetched. */
 const MAX_PICTURES_PER_PAGE = 5_000;
 /** Addresses outside of the survey that one page adds to the account. */
@@ -107,6 +110,7 @@ export async function runSurvey(
   const pictures = new PQueue({ concurrency: concurrency * 2 });
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
+  const sheets = new Map<string, Promise<StyleSheet | null>>();
   const working = new Set<Promise<void>>();
   while (!signal?.aborted) {
     const waiting = await store.next();
@@ -129,10 +133,10 @@ export async function runSurvey(
         fetched === UNCHANGED || (known && fetched.address === address && sha256(fetched.bytes) === known.sha256);
       if (known && same && (await takeUnchanged(address, depth, known))) return;
       // Nobody asks a server "has it changed?" without knowing the page; one that says so all the same is asked plainly.
-      const read = fetched === UNCHANGED ? await source.page(address) : fetched;
-      if (read === UNCHANGED)
+      const plain = fetched === UNCHANGED ? await source.page(address) : fetched;
+      if (plain === UNCHANGED)
         throw new Skipped('the server says it has not changed, and does not give it', 'server', 304);
-      await readAnew(address, depth, read);
+      await readAnew(address, depth, plain);
     } catch (error) {
       if (signal?.aborted) return;
       await store.skip(
@@ -154,9 +158,7 @@ export async function runSurvey(
   }
 
   async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
-    const reading = await readers.page(fetched.bytes, fetched.transport).catch((error: Error) => {
-      throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', fetched.status);
-    });
+    const reading = await read(fetched);
     const page = gather(fetched, reading);
     if (fetched.address !== address)
       await store.skip(address, new Skipped(`it redirects to ${fetched.address}`, 'redirect', fetched.status));
@@ -166,6 +168,37 @@ export async function runSurvey(
     await follow(page.links, page.address, depth);
     await Promise.all(page.pictures.map((picture) => gatherPicture(picture, page)));
     if (!signal?.aborted) await store.page(page);
+  }
+
+  /** A page is read a second time when style sheets that it links show pictures. */
+  async function read({ address, bytes, transport, status }: FetchedPage): Promise<PageReading> {
+    const readWith = (own: StyleSheet[]) =>
+      readers.page(bytes, transport, own).catch((error: Error) => {
+        throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
+      });
+    const reading = await readWith([]);
+    const wanted = reading.sheets
+      .slice(0, MAX_SHEETS_PER_PAGE)
+      .map((sheet) => source.resolve(sheet, address, reading.base));
+    const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map(sheetAt));
+    const telling = linked.filter((css) => css !== null);
+    return telling.length > 0 ? readWith(telling) : reading;
+  }
+
+  /** A style sheet, fetched once for the whole survey; null when it shows no picture or is not to be had. */
+  function sheetAt(address: string): Promise<StyleSheet | null> {
+    let sheet = sheets.get(address);
+    if (!sheet) {
+      sheet = source.picture(address).then(
+        (got) => {
+          const css = got === UNCHANGED ? '' : got.bytes.subarray(0, MAX_SHEET).toString('utf8');
+          return /background[^;}]*url\(/i.test(css) ? { address, css } : null;
+        },
+        () => null,
+      );
+      sheets.set(address, sheet);
+    }
+    return sheet;
   }
 
   /** What a link adds to the account: nothing when it is followed. */
@@ -250,7 +283,8 @@ export async function runSurvey(
     if (a.markup !== null) return inlineAddress(a.markup);
     const src = a.src?.trim() || a.candidates[0]?.src || null;
     if (!src) return null;
-    return src.startsWith('data:') ? src : source.resolve(src, page, reading.base);
+    if (src.startsWith('data:')) return src;
+    return a.sheet === null ? source.resolve(src, page, reading.base) : source.resolve(src, a.sheet, null);
   }
 
   function linked(reading: PageReading, address: string, directives: readonly string[]): string[] {
