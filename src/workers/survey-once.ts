@@ -12,13 +12,13 @@ const ID = 'killed';
 const address = process.argv[2]!;
 const db = await database();
 if (!(await collectionById(ID)))
-  await addCollection({ name: ID, kind: 'site', root: address, maxPages: 1000, maxDepth: 1000 });
+  await addCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
 else await resumeAll();
 const id = (await latestSurvey(ID))!;
 let state = 'running';
 while (state === 'running') {
-  await new Promise((resolve) => setTimeout(resolve, 25));
+  await new Promise((resolve) => setTimeout(resolve, 200));
   state = (await surveyProgress(id))!.state;
 }
 const number = async (rows: PromiseLike<{ n: number }[]>) => (await rows)[0]!.n;

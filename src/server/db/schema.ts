@@ -209,6 +209,10 @@ export const appearance = pgTable(
     index().on(t.pictureId),
     index().on(t.pageId, t.position),
     index().on(t.collectionId, t.wordsKey),
+    // What waits for delivery, which is little among very many.
+    index('appearance_worded_index')
+      .on(t.collectionId)
+      .where(sql`words is not null`),
   ],
 );
 

@@ -33,8 +33,10 @@ const DONE = { state: 'done', reason: null, cause: null } as const;
 /** Keeps a survey in the database, so that it can be watched, stopped and taken up again. */
 export class DatabaseStore implements SurveyStore {
   private counted = 0;
+  /** Addresses of pages that this survey has met: links lead to the same ones again and again. */
+  private readonly met = new Map<string, 'taken' | 'left'>();
   /** Addresses of pictures that this survey has gathered. */
-  private pictures = new Set<string>();
+  private readonly pictures = new Set<string>();
   /** Pictures that are gathered and not written yet. */
   private readonly gathered: (GatheredRow | { address: string; unchanged: true })[] = [];
   private writing: Promise<unknown> = Promise.resolve();
@@ -65,17 +67,22 @@ export class DatabaseStore implements SurveyStore {
       .from(visit)
       .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), sql`state in ('waiting', 'done')`));
     store.counted = row!.n;
-    const pictures = await db
-      .select({ address: visit.address })
+    const visits = await db
+      .select({ address: visit.address, kind: visit.kind, cause: visit.cause })
       .from(visit)
-      .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'picture')));
-    store.pictures = new Set(pictures.map((p) => p.address));
+      .where(eq(visit.surveyId, surveyId));
+    for (const { address, kind, cause } of visits) {
+      if (kind === 'picture') store.pictures.add(address);
+      else store.met.set(address, cause === 'nofollow' || cause === 'depth' ? 'left' : 'taken');
+    }
     return store;
   }
 
   async enqueue(addresses: Waiting[]): Promise<void> {
     const limit = `over the limit of ${this.maxPages} pages`;
-    for (const batch of inBatches(distinct(addresses))) {
+    const fresh = addresses.filter(({ address }) => this.met.get(short(address)) !== 'taken');
+    for (const { address } of fresh) this.met.set(short(address), 'taken');
+    for (const batch of inBatches(distinct(fresh))) {
       const room = Math.max(0, this.maxPages - this.counted);
       const values = batch.map((w, n) => ({
         ...w,
@@ -101,7 +108,9 @@ export class DatabaseStore implements SurveyStore {
   }
 
   async leave(left: { address: string; foundOn: string; skipped: Skipped }[]): Promise<void> {
-    for (const batch of inBatches(distinct(left)))
+    const fresh = left.filter(({ address }) => !this.met.has(short(address)));
+    for (const { address } of fresh) this.met.set(short(address), 'left');
+    for (const batch of inBatches(distinct(fresh)))
       await this.db
         .insert(visit)
         .values(

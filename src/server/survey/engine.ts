@@ -111,6 +111,7 @@ export async function runSurvey(
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
   const sheets = new Map<string, Promise<StyleSheet | null>>();
+  let expected: StyleSheet[] = [];
   const working = new Set<Promise<void>>();
   while (!signal?.aborted) {
     const waiting = await store.next();
@@ -170,19 +171,22 @@ export async function runSurvey(
     if (!signal?.aborted) await store.page(page);
   }
 
-  /** A page is read a second time when style sheets that it links show pictures. */
+  /** Pages of a site link the same style sheets; one that links others is read a second time. */
   async function read({ address, bytes, transport, status }: FetchedPage): Promise<PageReading> {
     const readWith = (own: StyleSheet[]) =>
       readers.page(bytes, transport, own).catch((error: Error) => {
         throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
       });
-    const reading = await readWith([]);
+    const tried = expected;
+    const reading = await readWith(tried);
     const wanted = reading.sheets
       .slice(0, MAX_SHEETS_PER_PAGE)
       .map((sheet) => source.resolve(sheet, address, reading.base));
     const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map(sheetAt));
     const telling = linked.filter((css) => css !== null);
-    return telling.length > 0 ? readWith(telling) : reading;
+    expected = telling;
+    const asTried = telling.length === tried.length && telling.every((sheet, i) => sheet === tried[i]);
+    return asTried ? reading : readWith(telling);
   }
 
   /** A style sheet, fetched once for the whole survey; null when it shows no picture or is not to be had. */

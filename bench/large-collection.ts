@@ -1,0 +1,93 @@
+/**
+ * `npm run bench -- large-collection`: a collection of 100,000 pictures in 200,000 appearances on 10,000 pages, and what its lists
+ * and one change of words take. Prints medians of seven, in milliseconds.
+ */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { sql } from 'drizzle-orm';
+import { GalleyView } from '../src/contract/galley';
+import { readSource } from '../src/core/html/appearances';
+
+const PICTURES = 100_000;
+const PAGES = 10_000;
+const ROUNDS = 7;
+
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
+process.env['DETTO_DATA'] = folder;
+const { addCollection, spineCounts } = await import('../src/server/collections/collections');
+const { closeDatabase, database } = await import('../src/server/db/database');
+const { galleyFacets, galleyLines, queueAt } = await import('../src/server/pictures/lines');
+const { deskPicture } = await import('../src/server/pictures/desk');
+const { brief } = await import('../src/server/brief/brief');
+const { auditAll } = await import('../src/server/audit/audit');
+const { keepWords } = await import('../src/server/wordings/wordings');
+
+async function median(work: () => Promise<unknown>): Promise<number> {
+  const times: number[] = [];
+  for (let i = 0; i < ROUNDS; i++) {
+    const start = performance.now();
+    await work();
+    times.push(performance.now() - start);
+  }
+  return times.sort((a, b) => a - b)[ROUNDS >> 1]!;
+}
+
+const print = (what: string, ms: number) => process.stdout.write(`| ${what} | ${ms.toFixed(ms < 10 ? 1 : 0)} ms |\n`);
+
+try {
+  const db = await database();
+  const c = await addCollection({ name: 'Large', kind: 'folder', root: folder, maxPages: 1, maxDepth: 1 });
+  const [reading] = readSource(
+    '<html lang="en"><main><p class="card">Text before<img src="a.jpg" alt="The ferry at the quay">and after</p>',
+  ).appearances;
+  const silent = { ...reading!, alt: null, name: '', nameSource: null, state: 'unsaid' };
+  await db.execute(sql`insert into page (collection_id, path, title, lang, charset, source, survey_id)
+    select ${c.id}, 'p' || i || '.html', 'Page ' || i, 'en', 'utf-8', '', 1 from generate_series(1, ${sql.raw(String(PAGES))}) i`);
+  await db.execute(sql`insert into picture (collection_id, key, sha256, type, bytes, width, height, src)
+    select ${c.id}, 'k' || i, 'k' || i, 'image/jpeg', 1000 + (i * 7919) % 300000, 800, 600, 'img/picture-' || i || '.jpg'
+    from generate_series(1, ${sql.raw(String(PICTURES))}) i`);
+  // A fifth says nothing; the others say one of ten thousand texts.
+  await db.execute(sql`insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, words_key, purpose, evidence, survey_id)
+    select ${c.id}, (select min(id) from page) + (i * 31) % ${sql.raw(String(PAGES))}, (select min(id) from picture) + i % ${sql.raw(String(PICTURES))}, 'i' || i, i,
+      case when i % 5 = 0 then ${JSON.stringify(silent)}::jsonb else ${JSON.stringify(reading)}::jsonb || jsonb_build_object('alt', 'The ferry number ' || i % 10000, 'name', 'The ferry number ' || i % 10000) end,
+      case when i % 5 = 0 then 'unsaid' else 'said' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'informative', '[]', 1
+    from generate_series(1, ${sql.raw(String(2 * PICTURES))}) i`);
+  const start = performance.now();
+  await auditAll(c.id);
+  print('audit of everything, kept', performance.now() - start);
+  await db.execute(sql`analyze`);
+
+  const view = (query: object) => GalleyView.parse(query);
+  print('Galley, furthest-reaching first', await median(() => galleyLines(c.id, view({}), 0, 100)));
+  print('Galley, from line 90,000 on', await median(() => galleyLines(c.id, view({}), 90_000, 100)));
+  print(
+    'Galley, unsaid or doubtful, heaviest first',
+    await median(() => galleyLines(c.id, view({ state: 'doubtful', sort: 'weight' }), 0, 100)),
+  );
+  print('Galley, one rule', await median(() => galleyLines(c.id, view({ rule: 'no-alt' }), 0, 100)));
+  print('Galley, a search', await median(() => galleyLines(c.id, view({ q: 'picture-777' }), 0, 100)));
+  print('what the choices would show', await median(() => galleyFacets(c.id)));
+  print('the spine', await median(() => spineCounts(c.id)));
+  const { lines } = await galleyLines(c.id, view({ state: 'doubtful' }), 5000, 1);
+  const line = lines[0]!;
+  print('Desk, its picture', await median(() => deskPicture(c, line.id, null)));
+  print('Desk, its place in the queue', await median(() => queueAt(c.id, view({ state: 'doubtful' }), line.id)));
+  print('Brief', await median(() => brief(c)));
+  let n = 0;
+  print(
+    'one wording kept, and everything it touches audited',
+    await median(() =>
+      keepWords({
+        collectionId: c.id,
+        appearanceIds: [line.appearanceId],
+        text: `Gulls ${n++}`,
+        act: `act-${n}-xxxx`,
+        by: 'person',
+      }),
+    ),
+  );
+} finally {
+  await closeDatabase();
+  rmSync(folder, { recursive: true, force: true });
+}

@@ -1,0 +1,1 @@
+CREATE INDEX "appearance_worded_index" ON "appearance" USING btree ("collection_id") WHERE words is not null;
