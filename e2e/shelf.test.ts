@@ -124,7 +124,11 @@ test('what is dropped on the sheet is surveyed', async () => {
     transfer.items.add(new File([content], 'dropped.zip', { type: 'application/zip' }));
     return transfer;
   }, bytes);
-  await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
+  // A browser tells of a drag every few hundred milliseconds for as long as it lasts.
+  for (let i = 0; i < 50 && (await page.getByText('Let go to survey it.').count()) === 0; i++) {
+    await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
+    await page.waitForTimeout(100);
+  }
   await page.getByText('Let go to survey it.').waitFor();
   await page.dispatchEvent('#sheet h2', 'drop', { dataTransfer: data });
   await page.getByText('Done. 1 picture file on 1 page.').waitFor();
