@@ -38,6 +38,8 @@ const ELEMENTS = [
   '<img src=a>',
   '<img src=a alt=old title=T>',
   '<img src=a aria-label=old>',
+  '<img src=a alt=old role=presentation>',
+  '<img src=a role=none>',
   '<a href=x><img src=a></a>',
   '<button><img src=a alt=old></button>',
   '<input type=image src=a>',

@@ -59,15 +59,11 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
   }
   // A title or a label would still be heard beside an empty alt.
   if (text === '') return { set: [['alt', '']], drop: isBlank(a.ariaLabel) ? ['title'] : ['aria-label', 'title'] };
-  return isBlank(a.ariaLabel)
-    ? { set: [['alt', text]], drop: [] }
-    : {
-        set: [
-          ['alt', text],
-          ['aria-label', text],
-        ],
-        drop: [],
-      };
+  // A picture that is marked as presentational would keep its words to itself.
+  const drop = a.role === 'none' ? ['role'] : [];
+  const set: [string, string][] = [['alt', text]];
+  if (!isBlank(a.ariaLabel)) set.push(['aria-label', text]);
+  return { set, drop };
 }
 
 function refusalFor(a: Appearance): string | null {
