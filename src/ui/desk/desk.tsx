@@ -11,6 +11,7 @@ import { ruleById } from '@/core/rules';
 import type { Mend } from '@/core/rules/rule';
 import { withWords } from '@/core/wording';
 import { useActs } from '../frame/acts';
+import type { Keep } from '../frame/keep';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
 import { DeskBar } from './bar';
@@ -33,13 +34,7 @@ interface Props {
   queue: Queue;
   /** The server's clock, so that both draw the same dates. */
   now: string;
-  keep(asked: {
-    collection: string;
-    target: Target;
-    text: string | null;
-    act: string;
-    by?: 'person' | 'drafter';
-  }): Promise<number>;
+  keep: Keep;
   settle(collection: string, places: number[], purpose: string): Promise<void>;
   undo(collection: string, act: string): Promise<void>;
 }

@@ -7,19 +7,14 @@ import type { GalleyView, Line, Lines } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
+import type { Keep } from '../frame/keep';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
 import { GalleyLine, type LineActs } from './line';
 import { useLines } from './use-lines';
 
 export interface GalleyActions {
-  keep(asked: {
-    collection: string;
-    target: Target;
-    text: string | null;
-    act: string;
-    by?: 'person' | 'drafter';
-  }): Promise<number>;
+  keep: Keep;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
   answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number>;
 }
