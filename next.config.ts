@@ -13,8 +13,9 @@ const nextConfig: NextConfig = {
     'yazl',
     'iconv-lite',
     'encoding-sniffer',
+    'playwright-core',
   ],
-  experimental: { serverActions: { bodySizeLimit: '2mb' } },
+  experimental: { serverActions: { bodySizeLimit: '8mb' } },
 };
 
 export default nextConfig;

@@ -1,78 +1,105 @@
 /**
- * `npm run bench -- survey FOLDER`: a folder of real pages, served by nginx on this machine, surveyed whole (fetch,
- * parse, names, pictures decoded and hashed, audit, database) beside `wget -r`, which only fetches. Medians of three.
+ * `npm run bench -- survey [FOLDER]`: a folder of real pages, served by nginx on this machine, surveyed whole (fetch,
+ * parse, names, pictures with size and hash, audit, database) beside `wget -r`, which only fetches, and beside the
+ * general-purpose crawling library crawlee with its HTML parser, which fetches and parses pages and no pictures.
+ * Each in one process that has warmed up; medians of five.
  */
-import { fork, spawn, spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
+import { fork, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { serveFolder } from './support/nginx';
 
 const folder = process.argv[2] ?? '/usr/share/gimp/2.0/help/en';
-const ROUNDS = 3;
+const start = process.argv[3] ?? 'index.html';
+const ROUNDS = Number(process.env.ROUNDS ?? 5);
 
-const scratch = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
-const port = await new Promise<number>((resolve) => {
-  const probe = createServer().listen(0, '127.0.0.1', () => {
-    const { port } = probe.address() as AddressInfo;
-    probe.close(() => resolve(port));
-  });
-});
-const site = `http://127.0.0.1:${port}/index.html`;
-writeFileSync(
-  path.join(scratch, 'nginx.conf'),
-  `daemon off; pid ${scratch}/pid; error_log stderr crit; worker_processes 1; events {}
-http { types { text/html html htm; text/css css; image/png png; image/jpeg jpg; image/svg+xml svg; image/gif gif; }
-access_log off; client_body_temp_path ${scratch}/b; proxy_temp_path ${scratch}/p; fastcgi_temp_path ${scratch}/f; uwsgi_temp_path ${scratch}/u; scgi_temp_path ${scratch}/s;
-server { listen 127.0.0.1:${port}; root ${folder}; } }`,
-);
-const nginx = spawn('nginx', ['-c', path.join(scratch, 'nginx.conf'), '-p', scratch], {
-  stdio: ['ignore', 'ignore', 'inherit'],
-});
-await new Promise((resolve) => setTimeout(resolve, 500));
-
-interface Round {
+export interface Round {
   pages: number;
   ms: number;
 }
 
-async function median(name: string, round: (i: number) => Promise<Round> | Round): Promise<{ rate: number }> {
-  const rounds: Round[] = [];
-  for (let i = 0; i < ROUNDS; i++) rounds.push(await round(i));
-  rounds.sort((a, b) => a.ms - b.ms);
-  const { pages, ms } = rounds[ROUNDS >> 1]!;
+const scratch = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
+const served = await serveFolder(folder, scratch);
+const site = `${served.origin}/${start}`;
+
+function told(name: string, rounds: Round[]): number {
+  const sorted = [...rounds].sort((a, b) => a.ms - b.ms);
+  const { pages, ms } = sorted[sorted.length >> 1]!;
   const rate = (1000 * pages) / ms;
-  process.stdout.write(`| ${name} | ${pages} | ${(ms / 1000).toFixed(1)} s | ${rate.toFixed(1)} |\n`);
-  return { rate };
+  process.stdout.write(`| ${name} | ${pages} | ${(ms / 1000).toFixed(1)} s | ${rate.toFixed(0)} |\n`);
+  return rate;
+}
+
+/** Runs a script that sends its rounds as one message. */
+function roundsOf(script: string, env: Record<string, string> = {}): Promise<Round[]> {
+  const child = fork(script, [site, String(ROUNDS + 1)], {
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env: { ...process.env, NODE_OPTIONS: '--disable-warning=ExperimentalWarning', ...env },
+  });
+  return new Promise((resolve, reject) => {
+    child.on('message', (message) => resolve((JSON.parse(String(message)) as Round[]).slice(1)));
+    child.on('exit', (code) => reject(new Error(`${script} ended with ${code}`)));
+  });
+}
+
+const CRAWLER = `import { CheerioCrawler, Configuration, log, LogLevel } from '@crawlee/cheerio';
+log.setLevel(LogLevel.OFF);
+const rounds = [];
+for (let i = 0; i < Number(process.argv[3]); i++) {
+  let pages = 0;
+  const start = performance.now();
+  const crawler = new CheerioCrawler({ maxConcurrency: 8, minConcurrency: 4, maxRequestRetries: 0,
+    async requestHandler({ $, enqueueLinks }) { pages++; $('img').length; await enqueueLinks({ strategy: 'same-hostname', exclude: [/\\.(?:png|jpe?g|gif|svg|txt|pdf|css|zip)$/i] }); } },
+    new Configuration({ persistStorage: false, availableMemoryRatio: 0.9 }));
+  await crawler.run([{ url: process.argv[2], uniqueKey: String(i) }]);
+  rounds.push({ pages, ms: performance.now() - start });
+}
+process.send(JSON.stringify(rounds), () => process.exit(0));
+`;
+
+/** The peer is no dependency of Detto's; it is installed beside when it is wanted. */
+function crawler(): string | null {
+  const beside = path.resolve('dist/bench/peer');
+  if (!existsSync(path.join(beside, 'node_modules'))) {
+    mkdirSync(beside, { recursive: true });
+    writeFileSync(path.join(beside, 'package.json'), '{"private":true,"type":"module"}');
+    const { status } = spawnSync('npm', ['i', '--ignore-scripts', '@crawlee/basic@3', '@crawlee/cheerio@3'], {
+      cwd: beside,
+      stdio: 'ignore',
+    });
+    if (status !== 0) return null;
+  }
+  writeFileSync(path.join(beside, 'crawl.js'), CRAWLER);
+  return path.join(beside, 'crawl.js');
 }
 
 try {
   process.stdout.write('| | pages | time | pages a second |\n|---|---|---|---|\n');
-  const fetched = await median('wget -r', (i) => {
-    const into = path.join(scratch, `wget${i}`);
-    const start = performance.now();
-    spawnSync('wget', ['-q', '-r', '-l', 'inf', '-P', into, site]);
-    const ms = performance.now() - start;
-    const pages = spawnSync('find', [into, '-name', '*.html'], { encoding: 'utf8' }).stdout.split('\n').length - 1;
-    return { pages, ms };
-  });
-  const surveyed = await median('Detto, everything', async (i) => {
-    const start = performance.now();
-    const child = fork('dist/workers/survey-once.js', [site], {
-      stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-      env: {
-        ...process.env,
-        DETTO_DATA: path.join(scratch, `data${i}`),
-        DETTO_ALLOW_HOSTS: `127.0.0.1:${port}`,
-        DETTO_LOG: 'silent',
-        NODE_OPTIONS: '--disable-warning=ExperimentalWarning',
-      },
-    });
-    const told = await new Promise<string>((resolve) => child.on('message', (message) => resolve(String(message))));
-    return { pages: (JSON.parse(told) as { pages: number }).pages, ms: performance.now() - start };
-  });
-  process.stdout.write(`\nDetto has ${(surveyed.rate / fetched.rate).toFixed(2)} of the pages a second of wget -r.\n`);
+  const fetched = told(
+    'wget -r (fetches only, pictures too)',
+    Array.from({ length: ROUNDS }, (_, i) => {
+      const into = path.join(scratch, `wget${i}`);
+      const begun = performance.now();
+      spawnSync('wget', ['-q', '-r', '-l', 'inf', '-P', into, site]);
+      const ms = performance.now() - begun;
+      const pages = spawnSync('find', [into, '-name', '*.html'], { encoding: 'utf8' }).stdout.split('\n').length - 1;
+      return { pages, ms };
+    }),
+  );
+  const peer = crawler();
+  const crawled = peer ? told('crawlee with its parser (pages only)', await roundsOf(peer)) : null;
+  const surveyed = told(
+    'Detto, everything',
+    await roundsOf('dist/bench/survey-rounds.js', {
+      DETTO_DATA: path.join(scratch, 'data'),
+      DETTO_ALLOW_HOSTS: served.host,
+      DETTO_LOG: 'silent',
+    }),
+  );
+  process.stdout.write(`\nPages a second of Detto: ${(surveyed / fetched).toFixed(2)} of wget -r`);
+  process.stdout.write(crawled ? `, ${(surveyed / crawled).toFixed(2)} of crawlee.\n` : '.\n');
 } finally {
-  nginx.kill();
+  served.close();
   rmSync(scratch, { recursive: true, force: true });
 }

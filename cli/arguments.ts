@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
+import { Scope } from '@/contract/scope';
 
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
 
@@ -9,6 +10,9 @@ Options:
   --max-pages N        pages at most, for an address (default 200)
   --max-depth N        links away from the start at most, for an address (default 5)
   --allow-host HOST    let a survey by address reach HOST[:PORT] on this machine or a private network; may be repeated
+  --reading HOW        source: pages as they are sent; browser: as Chromium shows them; auto (default): in Chromium
+                       where a page is empty without scripts. For an address.
+  --style FILE         the house style to audit by, as a collection's House style page writes it (JSON)
   --help               this text
 
 Exit codes: 0 clean, 1 findings at or above the level, 2 could not run.`;
@@ -19,6 +23,8 @@ const Options = z.object({
   failOn: z.enum(['failed', 'cantTell', 'advice', 'none']).default('failed'),
   maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
   maxDepth: z.coerce.number().int().min(0).max(100).default(5),
+  reading: Scope.shape.reading,
+  style: z.string().min(1).optional(),
   allowHosts: z.array(z.string()).default([]),
 });
 export type AuditOptions = z.infer<typeof Options>;
@@ -42,6 +48,8 @@ export function readArguments(args: string[]): AuditOptions | null {
         'max-pages': { type: 'string' },
         'max-depth': { type: 'string' },
         'allow-host': { type: 'string', multiple: true },
+        reading: { type: 'string' },
+        style: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -60,6 +68,8 @@ export function readArguments(args: string[]): AuditOptions | null {
     failOn: values['fail-on'],
     maxPages: values['max-pages'],
     maxDepth: values['max-depth'],
+    reading: values.reading,
+    style: values.style,
     allowHosts: values['allow-host'],
   });
   if (options.success) return options.data;

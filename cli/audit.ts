@@ -1,23 +1,33 @@
+import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { Picture } from '@/core/appearance';
-import { activeRules, auditCollection, severity } from '@/core/audit';
+import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
+import { readHouseStyle } from '@/core/house-style/house-style';
+import { targetPath } from '@/core/html/target';
 import { proposePurpose } from '@/core/purpose/propose';
+import { withLikelyLanguage } from '@/core/words/page-language';
 import type { Finding, Spot } from '@/core/rules/rule';
+import { knowledge } from '@/server/language/dictionaries';
 import { ReaderPool } from '@/server/analysis/reader-pool';
-import { runSurvey, type GatheredPicture } from '@/server/survey/engine';
+import type { PictureLook } from '@/server/analysis/reader-tasks';
+import { runSurvey, type GatheredPicture, type Readers } from '@/server/survey/engine';
 import { FileSource } from '@/server/survey/file-source';
 import { FolderTree } from '@/server/survey/folder-tree';
 import { parseAllowed } from '@/server/survey/guard';
 import { MemoryStore } from '@/server/survey/memory-store';
-import { SiteSource } from '@/server/survey/site-source';
+import { BrowserRenderer, type Renderer } from '@/server/survey/browser/browser';
+import { findChromium } from '@/server/survey/browser/chromium';
+import { SiteSource, userAgent } from '@/server/survey/site-source';
 import type { Source } from '@/server/survey/source';
 import type { AuditOptions } from './arguments';
 
 const CONCURRENCY = 4;
 
 export interface AuditReport {
-  pages: { path: string; title: string; lang: string | null }[];
-  pictures: Pick<Picture, 'id' | 'sha256' | 'type' | 'bytes' | 'width' | 'height' | 'src'>[];
+  pages: { path: string; title: string; lang: string | null; rendered: boolean; note: string | null }[];
+  pictures: (Pick<Picture, 'id' | 'sha256' | 'type' | 'bytes' | 'width' | 'height' | 'src'> & { reach: number })[];
+  /** Icons of pages, and previews that others show of them. */
+  apart: { page: string; kind: string; src: string | null; picture: string | null; alt: string | null }[];
   appearances: {
     id: string;
     page: string;
@@ -32,6 +42,12 @@ export interface AuditReport {
     hidden: boolean;
     state: string;
     purpose: string;
+    origin: string;
+    place: string;
+    region: string | null;
+    fold: string | null;
+    shownWidth: number | null;
+    shownHeight: number | null;
   }[];
   findings: {
     rule: string;
@@ -59,8 +75,17 @@ export interface AuditReport {
 }
 
 async function open(options: AuditOptions, cwd: string): Promise<Source> {
-  if (/^https?:\/\//i.test(options.target)) return new SiteSource(options.target, options.allowHosts.map(parseAllowed));
+  if (/^https?:\/\//i.test(options.target))
+    return new SiteSource(options.target, { allowed: options.allowHosts.map(parseAllowed) });
   return new FileSource(await FolderTree.open(path.resolve(cwd, options.target)));
+}
+
+function rendererFor(options: AuditOptions): Renderer {
+  return new BrowserRenderer({
+    executable: findChromium(process.env.DETTO_CHROMIUM || null),
+    allowed: options.allowHosts.map(parseAllowed),
+    userAgent: userAgent(''),
+  });
 }
 
 /**
@@ -73,16 +98,34 @@ export async function audit(
   cwd: string,
   progress: (line: string) => void,
 ): Promise<AuditReport> {
+  const style = options.style ? await styleIn(path.resolve(cwd, options.style)) : {};
   const source = await open(options, cwd);
-  const readers = new ReaderPool(2);
+  const pool = new ReaderPool(2);
+  const looks = new Map<string, PictureLook>();
+  // Here nothing comes after the survey, so pictures are looked at as they come.
+  const readers: Readers = {
+    page: (...asked) => pool.page(...asked),
+    picture: async (bytes) => {
+      const facts = await pool.picture(bytes);
+      if (!facts.broken && !looks.has(facts.sha256)) looks.set(facts.sha256, await pool.look(bytes));
+      return facts;
+    },
+  };
   const isSite = source instanceof SiteSource;
+  const renderer = isSite ? rendererFor(options) : null;
   const store = new MemoryStore(isSite ? options.maxPages : Infinity, (s) =>
     progress(`${s.pages.length} pages read, ${s.waitingCount} waiting, ${s.pictures.size} pictures`),
   );
   try {
-    await runSurvey(source, store, readers, { maxDepth: options.maxDepth, concurrency: CONCURRENCY });
+    await runSurvey(source, store, readers, {
+      maxDepth: options.maxDepth,
+      concurrency: CONCURRENCY,
+      reading: options.reading,
+      renderer,
+    });
   } finally {
-    readers.close();
+    await renderer?.close();
+    pool.close();
     await source.close();
   }
   if (store.pages.length === 0) {
@@ -91,14 +134,24 @@ export async function audit(
       why ? `No page could be read. ${why.address}: ${why.reason}.` : `There is no HTML page in ${options.target}.`,
     );
   }
-  return report(store);
+  return report(store, looks, style);
 }
 
-function report(store: MemoryStore): AuditReport {
-  const pictures = picturesOf(store.pictures);
+/** @throws Error that names the file and what is wrong in it */
+async function styleIn(file: string): Promise<RuleStyle> {
+  try {
+    return readHouseStyle(await readFile(file, 'utf8'));
+  } catch (error) {
+    throw new Error(`${file}: ${(error as Error).message}`);
+  }
+}
+
+function report(store: MemoryStore, looks: ReadonlyMap<string, PictureLook>, style: RuleStyle): AuditReport {
+  const pictures = picturesOf(store.pictures, looks);
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
   const spots: Spot[] = [];
   const sources = new Map<string, string | null>();
+  const titles = new Map(pages.map((p) => [p.address, p.reading.title]));
   for (const page of pages)
     for (const appearance of page.reading.appearances) {
       const address = page.pictureOf[appearance.order] ?? null;
@@ -108,19 +161,47 @@ function report(store: MemoryStore): AuditReport {
       sources.set(id, shown);
       spots.push({
         id,
-        page: { path: page.address, lang: page.reading.lang },
+        page: {
+          path: page.address,
+          lang: page.reading.lang,
+          title: page.reading.title,
+          description: page.reading.description,
+          headings: page.reading.headings,
+          directives: page.directives,
+        },
         picture,
         appearance,
         purpose: proposePurpose(appearance, picture).purpose,
         purposeSettled: false,
+        targetTitle: titles.get(targetPath(page.address, appearance.control?.href ?? null) ?? '') ?? null,
       });
     }
-  const findings = auditCollection(spots, activeRules());
+  const reach = new Map<string, Set<string>>();
+  for (const { page, picture } of spots)
+    if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
+  const texts = spots.map(wordsGroup).filter((words) => words !== null);
+  const know = knowledge(phrasesOf(texts, style));
+  const findings = auditCollection(withLikelyLanguage(spots, know), activeRules(style, know));
   const at = new Map(spots.map((s) => [s.id, s]));
   const count = (test: (s: Spot) => boolean) => spots.filter(test).length;
   const given = (outcome: Finding['outcome']) => findings.filter((f) => f.outcome === outcome).length;
   return {
-    pages: pages.map((p) => ({ path: p.address, title: p.reading.title, lang: p.reading.lang })),
+    pages: pages.map(({ address, reading: { title, lang, rendered }, note }) => ({
+      path: address,
+      title,
+      lang,
+      rendered,
+      note,
+    })),
+    apart: pages.flatMap((p) =>
+      p.apart.map(({ kind, src, alt }) => ({
+        page: p.address,
+        kind,
+        src,
+        picture: (src && pictures.byAddress.get(src)?.id) || null,
+        alt,
+      })),
+    ),
     pictures: pictures.all.map(({ id, sha256, type, bytes, width, height, src }) => ({
       id,
       sha256,
@@ -129,6 +210,7 @@ function report(store: MemoryStore): AuditReport {
       width,
       height,
       src,
+      reach: reach.get(id)?.size ?? 0,
     })),
     appearances: spots.map(({ id, page, picture, appearance: a, purpose }) => ({
       id,
@@ -144,6 +226,12 @@ function report(store: MemoryStore): AuditReport {
       hidden: a.hidden !== null,
       state: a.state,
       purpose,
+      origin: a.origin,
+      place: a.place,
+      region: a.region,
+      fold: a.fold,
+      shownWidth: a.shownWidth,
+      shownHeight: a.shownHeight,
     })),
     findings: findings.map((f) => {
       const { page, appearance, picture } = at.get(f.spot)!;
@@ -175,7 +263,7 @@ function report(store: MemoryStore): AuditReport {
 }
 
 /** One picture for each content, whatever the number of addresses it has. */
-function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>) {
+function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: ReadonlyMap<string, PictureLook>) {
   const all: Picture[] = [];
   const byAddress = new Map<string, Picture>();
   const byContent = new Map<string, Picture>();
@@ -195,8 +283,12 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>) {
           bytes: g.reading.bytes,
           width: g.reading.width,
           height: g.reading.height,
-          broken: g.reading.broken,
-          lighter: g.reading.lighter,
+          // Inline markup is drawn by the page, whatever a drawing library makes of it on its own.
+          broken:
+            g.reading.broken ??
+            (g.address.startsWith('inline:') ? null : (looks.get(g.reading.sha256)?.broken ?? null)),
+          unread: null,
+          lighter: looks.get(g.reading.sha256)?.lighter ?? null,
         }
       : {
           ...base,
@@ -206,6 +298,7 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>) {
           width: null,
           height: null,
           broken: g.skipped.notLookedAt ? null : g.skipped.reason,
+          unread: g.skipped.notLookedAt ? g.skipped.reason : null,
           lighter: null,
         };
     all.push(picture);

@@ -75,7 +75,9 @@ test('50 MB of one line are passed over with their size', () =>
 test('a cyclic link is told', () => expect(skipped('loop/again')).toBe('a link to a folder that is read already'));
 
 test('a page with no image is read', () =>
-  expect(report.pages).toContainEqual({ path: 'no-image.html', title: 'Words only', lang: 'en' }));
+  expect(report.pages).toContainEqual(
+    expect.objectContaining({ path: 'no-image.html', title: 'Words only', lang: 'en' }),
+  ));
 
 test('a page in a legacy encoding is read in it', () => {
   expect(report.pages.find((p) => p.path === 'legacy.html')?.title).toBe('Привет');

@@ -2,7 +2,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { z } from 'zod';
-import { PAGES, printPage, STYLE } from './site/pages';
+import { DEPARTURES, departures, DEPARTURES_SCRIPT, PAGES, printPage, STYLE } from './site/pages';
 import { freshStore } from './site/store';
 
 const TYPES: Record<string, string> = {
@@ -59,6 +59,9 @@ export function contentSystem(pictures: string): Server {
     if (url.pathname === '/store/pictures') return json(200, [...store.values()]);
     if (url.pathname === '/robots.txt') return send(200, 'text/plain', ROBOTS);
     if (url.pathname === '/style.css') return send(200, 'text/css', STYLE);
+    if (url.pathname === '/departures') return send(200, 'text/html; charset=utf-8', DEPARTURES);
+    if (url.pathname === '/departures.js') return send(200, 'text/javascript; charset=utf-8', DEPARTURES_SCRIPT);
+    if (url.pathname === '/departures.json') return json(200, departures(store));
     // A picture that was never uploaded whole: the store has the login page of somebody else's system in it.
     if (url.pathname === '/pictures/deck-plan.png') return send(200, 'image/png', NOT_FOUND);
     const file = /^\/pictures\/([\w.-]+)$/.exec(url.pathname)?.[1];

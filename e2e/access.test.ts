@@ -24,8 +24,15 @@ const PLACES: [name: string, address: () => string][] = [
   ['Delivery', () => `/c/${collection}/delivery`],
   ['Rules', () => `/c/${collection}/rules`],
   ['a rule', () => `/c/${collection}/rules/echo`],
+  ['House style', () => `/c/${collection}/style`],
   ['nothing', () => '/c/no-such-collection/galley'],
 ];
+
+/** What is folded away counts too. */
+async function unfold(page: Page): Promise<void> {
+  await page.locator('#sheet').waitFor();
+  await page.evaluate(() => document.querySelectorAll('details').forEach((details) => (details.open = true)));
+}
 
 describe.each(PLACES)('%s', (_, address) => {
   let page: Page;
@@ -34,14 +41,14 @@ describe.each(PLACES)('%s', (_, address) => {
   test.each(['light', 'dark'] as const)('axe-core finds nothing, %s', async (colorScheme) => {
     ({ page } = await openPage(browser, { colorScheme, reducedMotion: 'reduce' }));
     await page.goto(address());
-    await page.locator('#sheet').waitFor();
+    await unfold(page);
     expect(await axeViolations(page)).toEqual([]);
   });
 
   test('at 320 px nothing is cut off sideways', async () => {
     ({ page } = await openPage(browser, { viewport: { width: 320, height: 640 } }));
     await page.goto(address());
-    await page.locator('#sheet').waitFor();
+    await unfold(page);
     const { scroll, width } = await page.evaluate(() => ({
       scroll: document.documentElement.scrollWidth,
       width: document.documentElement.clientWidth,
@@ -85,5 +92,25 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.waitForURL((url) => url.href !== before);
   await page.goto(`/c/${collection}/delivery`);
   await tabTo(/^Take the pages/);
+  await page.context().close();
+});
+
+test('by keyboard alone: how the pages of a site are read is chosen on the shelf', async () => {
+  const { page } = await openPage(browser);
+  await page.goto('/');
+  await page.getByLabel('Address of the site').focus();
+  const tabTo = async (wanted: RegExp) => {
+    for (let i = 0; i < 30 && !wanted.test(await focused(page)); i++) await page.keyboard.press('Tab');
+    expect(await focused(page)).toMatch(wanted);
+  };
+  await tabTo(/Bounds, manners and access/);
+  await page.keyboard.press('Enter');
+  await tabTo(/How pages are read/);
+  await page.keyboard.press('Enter');
+  await page.getByRole('option', { name: 'in a browser, with their scripts' }).waitFor();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await page.getByRole('combobox', { name: 'How pages are read: in a browser, with their scripts' }).waitFor();
+  expect(await page.locator('input[name=reading]').inputValue()).toBe('browser');
   await page.context().close();
 });

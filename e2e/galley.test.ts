@@ -25,25 +25,25 @@ const told = (text: string) => page.getByRole('status').filter({ hasText: text }
 
 test('its sentence chooses what is shown, and the address keeps it', async () => {
   await galley();
-  await tally('47 of 47 pictures, in 86 appearances on 16 pages');
+  await tally('71 of 71 pictures, in 119 appearances on 19 pages');
   await page.getByRole('combobox', { name: /^State/ }).click();
   await page.getByRole('option', { name: /^unsaid \d/ }).click();
-  await tally('9 of 47 pictures');
+  await tally('12 of 71 pictures');
   expect(page.url()).toContain('state=unsaid');
   await page.getByRole('combobox', { name: /^Note/ }).click();
   await page.getByRole('option', { name: /“Broken picture”/ }).click();
-  await tally('0 of 47 pictures');
+  await tally('0 of 71 pictures');
   await page.getByRole('link', { name: 'Show all pictures' }).click();
-  await tally('47 of 47 pictures');
+  await tally('71 of 71 pictures');
   await page.reload();
-  await tally('47 of 47 pictures');
+  await tally('71 of 71 pictures');
 });
 
 test('it is sorted by weight, and searched by words and file names', async () => {
   await galley('?sort=weight');
   expect(await items().first().textContent()).toContain('hero-ferry.jpg');
   await page.getByRole('searchbox').fill('thrift');
-  await tally('1 of 47 pictures');
+  await tally('1 of 71 pictures');
   await line('IMG_2045.jpg').waitFor();
 });
 

@@ -25,7 +25,7 @@ test('every picture that Chromium loads on a page of the demo is found there', a
         .map((entry) => entry.name)
         .filter((name) => name.includes('/pictures/')),
     );
-    const found = new Set(report.appearances.filter((a) => a.page === path).map((a) => a.src));
+    const found = new Set([...report.appearances, ...report.apart].filter((a) => a.page === path).map((a) => a.src));
     missing.push(...loaded.filter((name) => !found.has(name)).map((name) => `${name} on ${path}`));
   }
   expect(missing).toEqual([]);

@@ -1,6 +1,6 @@
 // `npm run bench -- NAME`: runs one benchmark of bench/ on the bundled code.
 import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
 
@@ -13,9 +13,11 @@ if (!/^[a-z-]+$/.test(name) || !existsSync(entry)) {
 install();
 await bundle();
 const { build } = await import('esbuild');
+const entries = readdirSync('bench').filter((file) => file.endsWith('.ts'));
 await build({
-  entryPoints: [entry],
-  outfile: `dist/bench/${name}.js`,
+  // Some have helpers that run in processes of their own.
+  entryPoints: entries.map((file) => `bench/${file}`),
+  outdir: 'dist/bench',
   bundle: true,
   platform: 'node',
   format: 'esm',

@@ -5,6 +5,8 @@ import path from 'node:path';
 const ENTRIES = {
   'dist/cli.js': 'cli/detto.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
+  'dist/workers/looker.js': 'src/workers/looker.ts',
+  'dist/workers/auditor.js': 'src/workers/auditor.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
   'dist/demo.js': 'demo/serve.ts',
   'dist/workers/survey-once.js': 'src/workers/survey-once.ts',

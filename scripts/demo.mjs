@@ -1,5 +1,6 @@
 // `npm run demo`: Detto with the demo site on its shelf, and the stand-in content system that serves that site.
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { answers, build, follow, serve } from './serve.mjs';
 
 const port = process.env.DETTO_DEMO_SITE_PORT ?? '4801';
@@ -20,6 +21,12 @@ if (shelf.length === 0) {
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ kind: 'site', where: `${site}/`, name: 'Skerry Sound' }),
   });
-  if (!response.ok) throw new Error((await response.json()).error);
+  const added = await response.json();
+  if (!response.ok) throw new Error(added.error);
+  const style = await fetch(`${address}/api/collections/${added.id}/house-style`, {
+    method: 'PUT',
+    body: readFileSync('demo/house-style.json'),
+  });
+  if (!style.ok) throw new Error((await style.json()).error);
 }
 process.stdout.write(`Detto is at ${address}\nThe demo site, Skerry Sound, is at ${site}\n`);

@@ -5,4 +5,6 @@ export async function register(): Promise<void> {
   endOnSignals();
   const { resumeAll } = await import('./server/survey/surveys');
   await resumeAll();
+  const { resumeRecounts } = await import('./server/audit/house-style');
+  await resumeRecounts();
 }

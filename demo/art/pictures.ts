@@ -132,6 +132,30 @@ const ticket = (name: string, price: string, tone: string) =>
     400,
   );
 
+/** What guests sent in: the same sea on other days. */
+function guestPictures(photo: Pick<Drawn, 'quality' | 'grain'>): Drawn[] {
+  const scenes = [
+    sun(400, 330, 80, '#d9722e') + sea(480, NIGHT_SEA, '#3b5b73', 71) + ferry(760, 560, 0.6),
+    sea(480, DAY_SEA, FOAM, 72) + quay(540) + perchedGull(420, 490, 0.8),
+    sun(900, 220, 70, '#f0c27a') + sea(480, DAY_SEA, FOAM, 73) + gull(360, 260, 0.9) + gull(520, 330, 0.6),
+    sea(480, NIGHT_SEA, '#3b5b73', 74) + ferry(480, 560, 1, true),
+    sea(480, GREY_SEA, FOAM, 75) + perchedGull(640, 470, 1.3),
+    cloud(300, 200, 1.4) + cloud(820, 260, 1.2) + sea(480, GREY_SEA, FOAM, 76),
+    sea(480, DAY_SEA, FOAM, 77) + ferry(600, 560, 1.5),
+    hills(520, 120, '#7c9a63', 78, 620) + cottage(600, 620, 1.2) + grass(660, '#4f7040', 79),
+    sea(480, GREY_SEA, FOAM, 80) + quay(560) + ferry(900, 640, 0.5),
+    cloud(500, 240, 2.2, '#b9c2c6') + sea(480, GREY_SEA, FOAM, 81) + gull(700, 360, 0.7),
+    sea(480, DAY_SEA, FOAM, 82) + lighthouse(820, 560, 0.7),
+    sea(480, DAY_SEA, FOAM, 83) + seal(600, 600, 1, true),
+  ];
+  return scenes.map((scene, i) => ({
+    file: `guest-${String(i + 1).padStart(2, '0')}.jpg`,
+    ...photo,
+    width: 960,
+    svg: draw(sky(i % 3 === 0 ? '#d8a878' : '#a9cbd8', i % 2 ? '#e9ece6' : '#f6e8cb') + scene),
+  }));
+}
+
 /** Everything that is to be seen on Skerry Sound. */
 export function pictures(): Drawn[] {
   const photo = { width: 960, quality: 74, grain: 4 };
@@ -333,6 +357,37 @@ export function pictures(): Drawn[] {
       ...photo,
       width: 480,
       svg: draw(portrait({ skin: '#dba986', hair: '#6b7076', coat: '#b8433c', ground: '#c9d4c2', style: 'hat' })),
+    },
+    ...(
+      [
+        ['skerry-lass.jpg', '#e2d6c0', 520, 1.25],
+        ['holm-maid.jpg', '#cfdbe0', 700, 0.9],
+        ['margaret-ann.jpg', '#c9c3b6', 400, 0.75],
+        ['brannoch-belle.jpg', '#d5dfd2', 620, 1.05],
+        ['inner-light.jpg', '#d9d2dd', 800, 0.8],
+      ] as const
+    ).map(([file, tone, x, scale], i) => ({
+      file,
+      ...photo,
+      width: 640,
+      svg: draw(
+        sky(tone, '#f4eee2') +
+          cloud(240 + i * 130, 150 + i * 20, 1, '#fff8ea') +
+          hills(486, 70 + i * 14, '#8a9a8c', 51 + i, 520) +
+          sea(480, i % 2 ? GREY_SEA : DAY_SEA, FOAM, 61 + i) +
+          ferry(x, 580, scale),
+      ),
+    })),
+    ...guestPictures(photo),
+    {
+      file: 'star.svg',
+      width: 32,
+      svg: draw('<path d="M16 2l4 10h10l-8 7 3 11-9-7-9 7 3-11-8-7h10z" fill="#855600"/>', 32, 32),
+    },
+    {
+      file: 'telephone.svg',
+      width: 96,
+      svg: icon('<path d="M24 14l14 2 4 18-10 6q6 14 20 20l6-10 18 4 2 14q-2 12-14 12Q18 70 12 28q0-12 12-14z"/>'),
     },
     { file: 'winter-sailings.png', width: 1000, svg: timetable() },
     { file: 'tides.svg', width: 1200, svg: tides() },

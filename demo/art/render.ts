@@ -61,6 +61,11 @@ async function encode(drawn: Drawn): Promise<Buffer> {
   throw new Error(`${drawn.file}: no such format`);
 }
 
+/** One picture of the demo, rendered anew. */
+export async function rendered(file: string): Promise<Buffer> {
+  return encode(pictures().find((d) => d.file === file)!);
+}
+
 /**
  * A folder with every picture of the demo, rendered unless it is there already; the same bytes each time on
  * one version of the renderer.

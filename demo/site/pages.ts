@@ -38,6 +38,8 @@ export interface SitePage {
   path: string;
   title: string;
   lang?: string;
+  /** Of `meta name=robots`. */
+  robots?: string;
   body(store: Store): string;
 }
 
@@ -99,7 +101,7 @@ ${picture(s, 'cycle-ticket')}
 ${picture(s, 'tides')}
 <h2>How busy it gets</h2>
 <p>If you can, come in May.</p>
-${picture(s, 'passengers')}
+${picture(s, 'passengers', { more: 'aria-describedby="passengers-as-text"' })}
 ${crewCard(s, 'isla', 'Isla Marr', 'skipper')}`,
   },
   {
@@ -147,7 +149,7 @@ ${crewCard(s, 'callum', 'Callum Reid', 'warden')}`,
     body: (s) => `<h1>Puffin week</h1>
 <p>They come for the sand eels and stay for the company. Eight pictures from the hide.</p>
 <div class="gallery">
-${['puffin-1', 'puffin-2', 'puffin-3', 'puffin-4', 'puffin-5', 'puffin-6', 'puffin-7', 'puffin-8'].map((id) => `<p>${picture(s, id, { width: 320 })}</p>`).join('\n')}
+${['puffin-1', 'puffin-2', 'puffin-3', 'puffin-4', 'puffin-5', 'puffin-6', 'puffin-7', 'puffin-8'].map((id) => `<p>${picture(s, id, { width: 400 })}</p>`).join('\n')}
 </div>
 ${crewCard(s, 'callum', 'Callum Reid', 'warden')}
 ${wave(s)}`,
@@ -218,12 +220,41 @@ ${[
   {
     path: '/news/red-sky',
     title: 'News: a red sky in November',
+    robots: 'noimageindex',
     body: (s) => `<h1>A red sky in November</h1>
 <p>Everybody on the late boat had a telephone out.</p>
 ${picture(s, 'sunset')}
 <p>The picture of the evening was taken by a passenger from Inner Skerry.</p>
 ${crewCard(s, 'isla', 'Isla Marr', 'skipper')}
 ${wave(s)}`,
+  },
+  {
+    path: '/boats',
+    title: 'The boats',
+    body: (s) => `<h1>The boats</h1>
+<p>Three carry people, one carries bread, and one is remembered.</p>
+${['boat-1', 'boat-2', 'boat-3', 'boat-4', 'boat-5'].map((id) => `<p>${picture(s, id, { width: 320 })}</p>`).join('\n')}
+<h2>How full they are just now</h2>
+<p><canvas width="320" height="60"></canvas></p>
+<p><svg role="img" viewBox="0 0 120 20" width="120" height="20"><path d="M0 16q15-12 30 0t30 0 30 0 30 0" fill="none" stroke="#2c5475" stroke-width="4"/></svg></p>
+<p>The wind at the Holm, from the weather people:</p>
+<p><img src="https://weather.example/holm/wind.png" alt="Wind at the Holm over the last day" width="320" height="80"></p>`,
+  },
+  {
+    path: '/guests',
+    title: 'From our guests',
+    body: (s) => `<h1>From our guests</h1>
+<p class="rating">${Array.from({ length: 4 }, () => picture(s, 'star', { width: 16, more: 'height="16"' })).join('')} from 112 people</p>
+<p>You sent us these. Thank you, and do come back.</p>
+<div class="gallery">
+${['guest-1', 'guest-2', 'guest-3', 'guest-4', 'guest-5', 'guest-6', 'guest-7'].map((id) => `<p>${picture(s, id, { width: 400 })}</p>`).join('\n')}
+</div>
+<p><a href="/cottage">${picture(s, 'guest-8', { width: 400 })}</a></p>
+${figure(picture(s, 'guest-9', { width: 400 }), 'The old boat and the new one, the day they met')}
+<p>${picture(s, 'guest-10', { width: 400, more: 'aria-hidden="true"' })}</p>
+<p><a href="/access" alt="How to reach the light with a wheelchair">${picture(s, 'guest-11', { width: 400 })} Getting there</a></p>
+<p>${picture(s, 'guest-12', { width: 120, more: 'height="80"' })}</p>
+<p><a href="tel:+441632960000" class="ring" style="background-image:url(/pictures/telephone.svg)"></a></p>`,
   },
   {
     path: '/contact',
@@ -247,21 +278,64 @@ ${picture(s, 'dogs', { alt: 'Symbolbild' })}`,
 
 const NAV = PAGES.filter((p) => !['/', '/cafe', '/a-day-on-the-holm', '/news/red-sky', '/willkommen'].includes(p.path));
 
+/** A page that says nothing until its script has asked for the boats of the day and put them in. */
+export const DEPARTURES = `<!doctype html>
+<html lang="en">
+<head><meta charset="utf-8"><title>Departures today – Skerry Sound</title><link rel="stylesheet" href="/style.css"></head>
+<body><div id="board"></div><noscript>Ring the ticket office for the boats of the day.</noscript>
+<script type="module" src="/departures.js"></script>
+</body>
+</html>
+`;
+
+export const DEPARTURES_SCRIPT = `const board = document.getElementById('board');
+const boats = await (await fetch('/departures.json')).json();
+board.innerHTML = '<main><h1>Departures today</h1>' + boats.map((b) =>
+  '<section><h2>' + b.time + ' to ' + b.to + '</h2><img src="/pictures/' + b.picture + '" width="480" height="320"' +
+  (b.words === null ? '' : ' alt="' + b.words + '"') + '></section>').join('') + '<p id="later"></p></main>';
+// The picture from the mast is asked for only when somebody scrolls down to it.
+const later = document.getElementById('later');
+new IntersectionObserver((seen, observer) => {
+  if (!seen.some((s) => s.isIntersecting)) return;
+  observer.disconnect();
+  later.innerHTML = '<img src="/pictures/seal.gif" width="480" height="320" alt="From the mast: a seal looks up at the slip">';
+}).observe(later);
+`;
+
+/** The boats of the day, as the script asks for them. */
+export const departures = (store: Store) =>
+  [
+    {
+      time: '07:10',
+      to: 'Inner Skerry',
+      picture: store.get('quay')!.file,
+      words: 'The boat takes bread aboard at Brannoch',
+    },
+    { time: '09:40', to: 'the Holm', picture: store.get('holm')!.file, words: null },
+    {
+      time: '14:55',
+      to: 'Brannoch',
+      picture: store.get('cycle-ticket')!.file,
+      words: 'Bicycles ride free on this boat',
+    },
+  ] as const;
+
 /** The style sheet that every page links. */
-export const STYLE = `body{font:17px/1.5 Georgia,serif;color:#1b2129;max-width:860px;margin:0 auto;padding:0 16px}header,footer{padding:16px 0}nav a{margin-right:12px}img{max-width:100%;height:auto}.teasers,.facilities{list-style:none;padding:0;display:grid;gap:12px}.teasers{grid-template-columns:repeat(3,1fr)}.gallery{display:grid;grid-template-columns:1fr 1fr;gap:8px}.crew-card{border-top:1px solid #ccc;margin-top:24px;padding-top:12px}.deck{background:#d9cbb0 url(pictures/planks.svg);padding:12px}`;
+export const STYLE = `body{font:17px/1.5 Georgia,serif;color:#1b2129;max-width:860px;margin:0 auto;padding:0 16px}header,footer{padding:16px 0}nav a{margin-right:12px}img{max-width:100%;height:auto}.teasers,.facilities{list-style:none;padding:0;display:grid;gap:12px}.teasers{grid-template-columns:repeat(3,1fr)}.gallery{display:grid;grid-template-columns:1fr 1fr;gap:8px}.ring{display:block;width:48px;height:48px;background-size:contain}.crew-card{border-top:1px solid #ccc;margin-top:24px;padding-top:12px}.deck{background:#d9cbb0 url(pictures/planks.svg);padding:12px}`;
 
 /** One page of the site as the content system prints it. */
 export function printPage(page: SitePage, store: Store): string {
   return `<!doctype html>
 <html lang="${page.lang ?? 'en'}">
-<head><meta charset="utf-8"><title>${page.title} – Skerry Sound</title><link rel="stylesheet" href="/style.css"></head>
+<head><meta charset="utf-8">${page.robots ? `<meta name="robots" content="${page.robots}">` : ''}<title>${page.title} – Skerry Sound</title><link rel="stylesheet" href="/style.css">
+<link rel="icon" href="/pictures/compass.svg"><meta property="og:image" content="/pictures/hero-ferry.jpg">${page.path === '/' ? '<meta property="og:image:alt" content="The Skerry Lass between two islands">' : ''}</head>
 <body>
 <header><a href="/">${picture(store, 'logo', { width: 220 })}</a>
 <nav>${NAV.map((p) => `<a href="${p.path}">${p.title}</a>`).join(' ')}</nav></header>
 <main>
 ${page.body(store)}
 </main>
-<footer><p><a href="/cafe">Café</a> <a href="/a-day-on-the-holm">A day on the Holm</a> <a href="/news/red-sky">News</a> <a href="/willkommen" lang="de">Deutsch</a> <a href="/staff-only/rota">Rota</a> <a href="/old-timetable">Old timetable</a></p></footer>
+<footer><p><a href="/cafe">Café</a> <a href="/a-day-on-the-holm">A day on the Holm</a> <a href="/news/red-sky">News</a> <a href="/willkommen" lang="de">Deutsch</a> <a href="/staff-only/rota">Rota</a> <a href="/old-timetable">Old timetable</a> <a href="/departures">Departures today</a></p></footer>
 </body>
 </html>
 `;

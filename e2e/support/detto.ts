@@ -1,20 +1,10 @@
 import axe from 'axe-core';
 import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
+import { FLAGS } from '../../src/server/survey/browser/browser';
 
 export const DETTO = process.env['E2E_DETTO']!;
 export const SITE = process.env['E2E_SITE']!;
 export const DATA = process.env['E2E_DATA']!;
-
-const FLAGS = [
-  '--headless',
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-];
 
 export function openBrowser(): Promise<Browser> {
   return chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', args: FLAGS });

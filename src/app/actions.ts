@@ -4,6 +4,13 @@ import { redirect } from 'next/navigation';
 import { revalidatePath } from 'next/cache';
 import { z } from 'zod';
 import { PURPOSES } from '@/core/appearance';
+import { SentStyle, type StyleEffects } from '@/contract/house-style';
+import type { RuleStyle } from '@/core/audit';
+import { checkStyle, readHouseStyle } from '@/core/house-style/house-style';
+import { acceptWord as acceptHouseWord, keepStyle, recountShare } from '@/server/audit/house-style';
+import { bringBack as findingsBack, setFindingsAside } from '@/server/audit/set-aside';
+import { styleEffect } from '@/server/audit/style-effect';
+import { addressesInFile } from '@/server/collections/address-table';
 import { beginCollection } from '@/server/collections/begin';
 import { collectionById, removeCollection } from '@/server/collections/collections';
 import { inWords } from '@/server/http/answers';
@@ -27,7 +34,7 @@ export interface Answer {
 export async function survey(_: Answer, form: FormData): Promise<Answer> {
   let id: string;
   try {
-    id = (await beginCollection(askedIn(form))).id;
+    id = (await beginCollection(await askedIn(form))).id;
   } catch (error) {
     return { error: inWords(error) };
   }
@@ -35,9 +42,11 @@ export async function survey(_: Answer, form: FormData): Promise<Answer> {
 }
 
 /** What the form on the shelf asks for; fields that were left empty are not there. */
-function askedIn(form: FormData): unknown {
+async function askedIn(form: FormData): Promise<unknown> {
   const given = Object.fromEntries([...form].filter(([, value]) => value !== ''));
-  const { prefix, include, exclude, perSecond, ...asked } = given;
+  const { prefix, include, exclude, perSecond, reading, user, password, header, value, table, ...asked } = given;
+  const listed =
+    table instanceof File && table.size > 0 ? await addressesInFile(Buffer.from(await table.arrayBuffer())) : [];
   const lines = (value: unknown) =>
     String(value ?? '')
       .split(/\n/)
@@ -45,12 +54,15 @@ function askedIn(form: FormData): unknown {
       .filter(Boolean);
   return {
     ...asked,
+    ...(listed.length > 0 ? { where: [asked['where'] ?? '', ...listed].join('\n') } : {}),
+    ...(user ? { access: { user, password: password ?? '' } } : header ? { access: { header, value } } : {}),
     scope: {
       ...(prefix ? { prefix } : {}),
       include: lines(include),
       exclude: lines(exclude),
       sitemaps: given['sitemaps'] === 'on',
       obeyRobots: given['ownSite'] !== 'on',
+      ...(reading ? { reading } : {}),
       ...(perSecond ? { perSecond: Number(perSecond) } : {}),
     },
   };
@@ -122,6 +134,28 @@ export async function settle(collection: string, places: number[], purpose: stri
   await settlePurpose(Collection.parse(collection), Ids.parse(places), z.enum(PURPOSES).parse(purpose));
 }
 
+const Aside = z.object({
+  rule: z.string().min(1).max(40),
+  reason: z.string().trim().min(1).max(400),
+  by: z.string().trim().min(1).max(80),
+  act: Act,
+});
+
+/** @returns in how many places the finding was set aside */
+export async function setAside(collection: string, target: Target, aside: z.input<typeof Aside>): Promise<number> {
+  const id = Collection.parse(collection);
+  const places = await placesOf(id, Target.parse(target));
+  return setFindingsAside({ collectionId: id, appearanceIds: places.map((p) => p.id), ...Aside.parse(aside) });
+}
+
+export async function bringBack(collection: string, place: number, rule: string): Promise<void> {
+  await findingsBack(Collection.parse(collection), [Id.parse(place)], z.string().max(40).parse(rule));
+}
+
+export async function acceptWord(collection: string, word: string): Promise<void> {
+  await acceptHouseWord(Collection.parse(collection), z.string().trim().min(1).max(80).parse(word));
+}
+
 /** The Desk's picture as it is now. */
 export async function lookAgain(
   collection: string,
@@ -130,4 +164,30 @@ export async function lookAgain(
 ): Promise<DeskPicture | null> {
   const c = await collectionById(Collection.parse(collection));
   return c && deskPicture(c, Id.parse(picture), place === null ? null : Id.parse(place));
+}
+
+/** What a house style would change, on the collection's own texts. */
+export async function effectOf(collection: string, style: z.input<typeof SentStyle>): Promise<StyleEffects> {
+  const c = await collectionById(Collection.parse(collection));
+  if (!c) throw new Error('There is no such collection.');
+  return styleEffect(c, checkStyle(SentStyle.parse(style)));
+}
+
+/** Keeps a house style; what it changes is found anew in the background. */
+export async function keepHouseStyle(collection: string, style: z.input<typeof SentStyle>): Promise<void> {
+  await keepStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)));
+}
+
+/** Reads a house style's file; it is not kept yet. */
+export async function readStyle(text: string): Promise<{ style: RuleStyle } | { error: string }> {
+  try {
+    return { style: readHouseStyle(z.string().max(1_000_000).parse(text)) };
+  } catch (error) {
+    return { error: inWords(error) };
+  }
+}
+
+/** How much of what a change touches is found anew, from 0 to 1; null when all is. */
+export async function recounting(collection: string): Promise<number | null> {
+  return recountShare(Collection.parse(collection));
 }

@@ -25,4 +25,22 @@ export interface Brief {
   /** How many of the pictures that are unsaid or doubtful the things to do first touch. */
   settles: number;
   rules: { rule: string; outcome: Outcome; pictures: number }[];
+  /** Findings, those that are set aside left out. */
+  outcomes: Record<Outcome, number>;
+  asides: number;
+  lengths: Lengths | null;
+  /** By the first part of the address, those with most to do first; empty for the front page. */
+  sections: ({ name: string } & Record<Outcome, number>)[];
+  /** The last surveys that were finished, the oldest first. */
+  history: { at: string; said: number; silent: number; unsaid: number }[];
+}
+
+/** How long the different texts are, in graphemes. */
+export interface Lengths {
+  /** Texts in steps of ten, from 0; the last step holds everything longer. */
+  steps: number[];
+  /** Between which half of them lie. */
+  quartiles: [low: number, high: number];
+  over: number;
+  limit: number;
 }

@@ -18,5 +18,7 @@ export const Scope = z.object({
   obeyRobots: z.boolean().default(true),
   /** Requests a second to one host, at most; null leaves it to robots.txt and the server's patience. */
   perSecond: z.number().min(0.01).max(100).nullable().default(null),
+  /** Which pages are opened in a browser: none, those that are empty without scripts, or all. */
+  reading: z.enum(['source', 'auto', 'browser']).default('auto'),
 });
 export type Scope = z.infer<typeof Scope>;

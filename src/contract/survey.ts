@@ -47,8 +47,11 @@ export interface SurveyProgress {
   picturesSkipped: number;
   /** Pages read in each second of late; null when there is nothing to go by. */
   perSecond: number | null;
-  /** The latest first. */
-  recent: { address: string; state: string }[];
+  /** Pages in hand, then the latest that were read. */
+  recent: { address: string; state: 'reading' | 'done' }[];
+  /** Pictures that Detto has looked at (thumbnail, colours, whether they decode), of those that can be. */
+  looked: number;
+  toLookAt: number;
 }
 
 export interface PastSurvey {
@@ -61,13 +64,27 @@ export interface PastSurvey {
 export interface AccountLine {
   address: string;
   kind: 'page' | 'picture';
-  state: 'waiting' | 'reading' | 'done' | 'skipped';
+  state: 'waiting' | 'done' | 'skipped';
   reason: string | null;
   cause: Cause | null;
   /** HTTP status, where there was an answer. */
   status: number | null;
   /** The page that led to it first. */
   foundOn: string | null;
+  /** It was opened in a browser. */
+  rendered: boolean;
+}
+
+/** A picture that stands for pages elsewhere. */
+export interface ApartLine {
+  kind: 'icon' | 'preview';
+  src: string;
+  alt: string | null;
+  pages: number;
+  width: number | null;
+  height: number | null;
+  /** Why it is not to be seen; null when it is. */
+  problem: string | null;
 }
 
 /** One page of the account of every address that a survey has met. */

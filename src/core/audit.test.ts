@@ -7,11 +7,12 @@ import { withWords } from './wording';
 
 const spotOf = (html: string): Spot => ({
   id: 's',
-  page: { path: 'p.html', lang: 'en' },
+  page: { path: 'p.html', lang: 'en', title: '', description: null, headings: [], directives: [] },
   picture: null,
   appearance: readSource(html).appearances[0]!,
   purpose: 'informative',
   purposeSettled: false,
+  targetTitle: null,
 });
 
 test('a rule can be switched off, and its parameters changed', () => {
@@ -24,7 +25,7 @@ test('a rule can be switched off, and its parameters changed', () => {
 
 test('parameters that a rule does not take fall back to its defaults', () => {
   const active = activeRules({ overlong: { parameters: { limit: 'many' } } });
-  expect(active.find((a) => a.rule.id === 'overlong')!.parameters).toEqual({ limit: 100, longDescription: 250 });
+  expect(active.rules.find((a) => a.rule.id === 'overlong')!.parameters).toEqual({ limit: 100, longDescription: 250 });
 });
 
 test('spans are offsets into the text as written', () => {

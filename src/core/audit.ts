@@ -1,10 +1,13 @@
 import type { z } from 'zod';
 import { groupBy } from './group-by';
 import { RULES } from './rules';
+import boilerplate from './rules/boilerplate';
 import {
+  NO_KNOWLEDGE,
   OUTCOMES,
   type AppearanceRule,
   type Finding,
+  type Knowledge,
   type Outcome,
   type Rule,
   type RuleFinding,
@@ -14,57 +17,84 @@ import {
 import { heardWords } from './rules/words';
 import { withWords } from './wording';
 import { wordsKey } from './words/graphemes';
+import { commonPhrases, type Phrase, type PhraseLimits } from './words/phrases';
 
 /** The part of a collection's house style that rules obey. */
 export interface RuleStyle {
-  [rule: string]: { off?: boolean; parameters?: Record<string, unknown> };
+  [rule: string]: {
+    off?: boolean;
+    /** What its findings count as here, in place of what the rule gives. */
+    outcome?: Outcome;
+    parameters?: Record<string, unknown>;
+  };
 }
 
-interface ActiveRule {
+export interface ActiveRule {
   rule: Rule;
   parameters: unknown;
+  outcome: Outcome | null;
+}
+
+/** The rules that are on, with what they know beside what they look at. */
+export interface ActiveRules {
+  rules: readonly ActiveRule[];
+  know: Knowledge;
 }
 
 /** The rules that are on, with their parameters; values that a rule does not take fall back to its defaults. */
-export function activeRules(style: RuleStyle = {}, rules: readonly Rule[] = RULES): ActiveRule[] {
-  return rules
+export function activeRules(
+  style: RuleStyle = {},
+  know: Knowledge = NO_KNOWLEDGE,
+  rules: readonly Rule[] = RULES,
+): ActiveRules {
+  const active = rules
     .filter((rule) => !style[rule.id]?.off)
     .map((rule) => {
+      const own = style[rule.id];
       const schema = rule.parameters as z.ZodType;
-      const own = schema.safeParse(style[rule.id]?.parameters ?? {});
-      return { rule, parameters: own.success ? own.data : schema.parse({}) };
+      const parameters = schema.safeParse(own?.parameters ?? {});
+      return {
+        rule,
+        parameters: parameters.success ? parameters.data : schema.parse({}),
+        outcome: own?.outcome ?? null,
+      };
     });
+  return { rules: active, know };
 }
 
 /** What the rules that look at one appearance alone find; cheap enough for every keystroke. */
-export function auditSpot(spot: Spot, active: readonly ActiveRule[]): Finding[] {
+export function auditSpot(spot: Spot, active: ActiveRules): Finding[] {
   const out: Finding[] = [];
-  for (const { rule, parameters } of active) {
+  for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== 'appearance') continue;
-    const finding = (rule as AppearanceRule<unknown>).check(spot, parameters);
-    if (finding) out.push({ ...finding, rule: rule.id, spot: spot.id });
+    const finding = (rule as AppearanceRule<unknown>).check(spot, parameters, active.know);
+    if (finding) out.push({ ...finding, outcome: outcome ?? finding.outcome, rule: rule.id, spot: spot.id });
   }
   return out;
 }
 
-/** What the rules of one scope find in one group: all appearances of a picture, or of a text. */
-export function auditGroup(
-  scope: SetRule<unknown>['scope'],
-  spots: readonly Spot[],
-  active: readonly ActiveRule[],
-): Finding[] {
-  if (spots.length === 0) return [];
+/** What the rules of one scope find in one group: all appearances of a picture, of a page, or of a text. */
+export function auditGroup(scope: SetRule<unknown>['scope'], spots: readonly Spot[], active: ActiveRules): Finding[] {
+  // The same words are of interest where several pictures have them.
+  if (spots.length === 0 || (scope === 'words' && spots.every((s) => s.picture?.id === spots[0]!.picture?.id)))
+    return [];
   const out: Finding[] = [];
-  for (const { rule, parameters } of active) {
+  for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
     for (const { spot, finding } of (rule as SetRule<unknown>).check(spots, parameters))
-      out.push({ ...finding, ...soundMends(finding, spot, active), rule: rule.id, spot: spot.id });
+      out.push({
+        ...finding,
+        ...soundMends(finding, spot, active),
+        outcome: outcome ?? finding.outcome,
+        rule: rule.id,
+        spot: spot.id,
+      });
   }
   return out;
 }
 
 /** A set may propose what one of its members says; not where that would fail in itself. */
-function soundMends(finding: RuleFinding, spot: Spot, active: readonly ActiveRule[]): Pick<RuleFinding, 'mends'> {
+function soundMends(finding: RuleFinding, spot: Spot, active: ActiveRules): Pick<RuleFinding, 'mends'> {
   if (!finding.mends) return {};
   const fails = (text: string) =>
     auditSpot({ ...spot, appearance: withWords(spot.appearance, text) }, active).some((f) => f.outcome === 'failed');
@@ -77,11 +107,22 @@ export function wordsGroup(spot: Pick<Spot, 'appearance'>): string | null {
   return words === null ? null : wordsKey(words);
 }
 
+/**
+ * What opens or closes too many texts, as the rule `boilerplate` is set; nothing where it is off.
+ *
+ * @param texts words keys, in any number each
+ */
+export function phrasesOf(texts: Iterable<string>, style: RuleStyle): Phrase[] {
+  const rule = activeRules(style).rules.find((r) => r.rule === boilerplate);
+  return rule ? commonPhrases([...new Set(texts)], rule.parameters as PhraseLimits) : [];
+}
+
 /** Everything that all rules find in a collection, in the order of its appearances. */
-export function auditCollection(spots: readonly Spot[], active: readonly ActiveRule[]): Finding[] {
+export function auditCollection(spots: readonly Spot[], active: ActiveRules): Finding[] {
   const out: Finding[] = spots.flatMap((spot) => auditSpot(spot, active));
   for (const [picture, group] of groupBy(spots, (s) => s.picture?.id))
     if (picture !== undefined) out.push(...auditGroup('picture', group, active));
+  for (const group of groupBy(spots, (s) => s.page.path).values()) out.push(...auditGroup('page', group, active));
   for (const [key, group] of groupBy(spots, wordsGroup)) if (key) out.push(...auditGroup('words', group, active));
   const order = new Map(spots.map((s, i) => [s.id, i]));
   return out.sort((a, b) => order.get(a.spot)! - order.get(b.spot)! || severity(a.outcome) - severity(b.outcome));

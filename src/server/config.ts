@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { z } from 'zod';
+import { findChromium } from './survey/browser/chromium';
 import { parseAllowed, type Allowed } from './survey/guard';
 
 const Environment = z.object({
@@ -10,6 +11,14 @@ const Environment = z.object({
   DETTO_ALLOW_HOSTS: z.string().default(''),
   /** Whether folders of this machine may be surveyed by path; by default only when Detto listens on loopback. */
   DETTO_LOCAL_FOLDERS: z.enum(['yes', 'no', 'loopback']).default('loopback'),
+  /** The browser for pages that need one; by default the Chromium that is found. */
+  DETTO_CHROMIUM: z.string().default(''),
+  /** Where the owner of a surveyed site can reach the person who runs Detto: an address of a page or of mail. */
+  DETTO_CONTACT: z
+    .string()
+    .max(200)
+    .regex(/^[\x20-\x7e]*$/, 'only plain ASCII characters')
+    .default(''),
 });
 
 export interface Config {
@@ -18,6 +27,9 @@ export interface Config {
   port: number;
   allowedHosts: Allowed[];
   localFolders: boolean;
+  /** Null where there is none. */
+  chromium: string | null;
+  contact: string;
 }
 
 let known: Config | null = null;
@@ -44,6 +56,8 @@ export function config(): Config {
       .filter((h) => h.trim() !== '')
       .map(parseAllowed),
     localFolders: env.DETTO_LOCAL_FOLDERS === 'yes' || (env.DETTO_LOCAL_FOLDERS === 'loopback' && loopback),
+    chromium: findChromium(env.DETTO_CHROMIUM || null),
+    contact: env.DETTO_CONTACT,
   };
   return known;
 }

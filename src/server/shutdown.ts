@@ -1,3 +1,4 @@
+import { closeFiles } from './blobs/blobs';
 import { closeDatabase } from './db/database';
 import { log } from './log';
 import { suspendSurveys } from './survey/surveys';
@@ -10,6 +11,7 @@ export function endOnSignals(): void {
     ending = true;
     try {
       await suspendSurveys();
+      await closeFiles();
       await closeDatabase();
     } catch (error) {
       log.error({ error }, 'ended without closing');

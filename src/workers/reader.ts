@@ -1,76 +1,32 @@
 /**
- * A process of its own that reads pages and pictures: what it reads is hostile, so it may be killed at any
+ * A thread of its own that reads pages and the heads of pictures: what it reads is hostile, so it may be ended at any
  * moment. It takes one task at a time and answers it.
  */
-import { createHash } from 'node:crypto';
-import sharp from 'sharp';
+import { parentPort } from 'node:worker_threads';
+import { imageSize } from 'image-size';
+import type { PageReading } from '@/core/appearance';
 import { readPage } from '@/core/html/appearances';
-import { coloursOf } from '@/core/picture/colours';
-import { headerSize, pictureType } from '@/core/picture/signatures';
-import type { PictureReading, ReaderAnswer, ReaderTask } from '@/server/analysis/reader-tasks';
+import { pictureType, svgSize } from '@/core/picture/signatures';
+import { sizedFacts } from '@/server/analysis/facts';
+import type { Answer, PictureFacts, ReadTask } from '@/server/analysis/reader-tasks';
 
-const MAX_PIXELS = 100_000_000;
-/** Twice the size at which the Galley shows it. */
-const THUMB = { width: 236, height: 176 };
-const HEAVY_BYTES = 102_400;
-
-sharp.concurrency(1);
-sharp.cache(false);
-
-const figures = new Intl.NumberFormat('en');
-
-async function readPicture(bytes: Buffer): Promise<PictureReading> {
+function readPicture(bytes: Buffer): PictureFacts {
   const type = pictureType(bytes);
-  const reading: PictureReading = {
-    sha256: createHash('sha256').update(bytes).digest('hex'),
-    type,
-    bytes: bytes.length,
-    width: null,
-    height: null,
-    broken: null,
-    lighter: null,
-    colours: [],
-    thumb: null,
-  };
-  if (type === null) return { ...reading, broken: `not a picture, ${describeOther(bytes)}` };
-  const size = headerSize(type, bytes);
-  if (size) return { ...reading, ...size };
+  const unknown = sizedFacts(bytes, type, { width: null, height: null });
+  if (type === null) return { ...unknown, broken: `not a picture, ${describeOther(bytes)}` };
   try {
-    const meta = await sharp(bytes, { limitInputPixels: false }).metadata();
-    reading.width = meta.width ?? null;
-    reading.height = meta.pageHeight ?? meta.height ?? null;
-    if ((reading.width ?? 0) * (reading.height ?? 0) > MAX_PIXELS) {
-      const size = `${figures.format(reading.width!)} × ${figures.format(reading.height!)}`;
-      return { ...reading, broken: `${size} pixels, more than the ${figures.format(MAX_PIXELS)} that Detto opens` };
-    }
-    const open = () => sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'truncated' }).autoOrient();
-    // Decoding costs most, so it is done once: the colours are taken from the pixels of the thumbnail.
-    const { data, info } = await open()
-      .resize({ ...THUMB, fit: 'inside', withoutEnlargement: type !== 'image/svg+xml' })
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    reading.thumb = await sharp(data, { raw: info }).webp({ quality: 82, effort: 1 }).toBuffer();
-    reading.colours = coloursOf(sampled(data, info.width, info.height));
-    if (bytes.length > HEAVY_BYTES && type !== 'image/svg+xml' && type !== 'image/gif')
-      reading.lighter = (await open().webp({ quality: 80 }).toBuffer()).length;
-    return reading;
+    return sizedFacts(bytes, type, sizeOf(type, bytes));
   } catch (error) {
-    return { ...reading, broken: `it cannot be decoded (${firstLine(error)})` };
+    return { ...unknown, broken: `it cannot be decoded (${firstLine(error)})` };
   }
 }
 
-/** At most 32 × 32 pixels of a picture, evenly spread; RGBA both. */
-function sampled(pixels: Buffer, width: number, height: number): Buffer {
-  const [columns, rows] = [Math.min(32, width), Math.min(32, height)];
-  const out = Buffer.alloc(columns * rows * 4);
-  for (let y = 0; y < rows; y++)
-    for (let x = 0; x < columns; x++) {
-      const from = (Math.floor(((y + 0.5) * height) / rows) * width + Math.floor(((x + 0.5) * width) / columns)) * 4;
-      pixels.copy(out, (y * columns + x) * 4, from, from + 4);
-    }
-  return out;
+/** Null for what is not told; a turned photo is as wide as it is shown. */
+function sizeOf(type: string, bytes: Buffer): Pick<PictureFacts, 'width' | 'height'> {
+  if (type === 'image/svg+xml') return svgSize(bytes.toString('utf8')) ?? { width: null, height: null };
+  const { width, height, orientation = 1 } = imageSize(bytes);
+  const [w, h] = orientation >= 5 ? [height, width] : [width, height];
+  return { width: w || null, height: h || null };
 }
 
 function describeOther(bytes: Buffer): string {
@@ -81,18 +37,17 @@ function describeOther(bytes: Buffer): string {
 
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
 
-process.on('message', (task: ReaderTask) => {
-  void (async () => {
-    let answer: ReaderAnswer;
-    try {
-      answer =
-        task.kind === 'page'
-          ? { id: task.id, kind: 'page', reading: readPage(task.bytes, task.transport, task.sheets) }
-          : { id: task.id, kind: 'picture', reading: await readPicture(task.bytes) };
-    } catch (error) {
-      answer = { id: task.id, kind: 'error', message: firstLine(error) };
-    }
-    process.send!(answer);
-  })();
+function perform(task: ReadTask): PageReading | PictureFacts {
+  const bytes = Buffer.from(task.bytes.buffer, task.bytes.byteOffset, task.bytes.byteLength);
+  return task.kind === 'page' ? readPage(bytes, task.transport, task.sheets, task.snapshot) : readPicture(bytes);
+}
+
+parentPort!.on('message', (task: ReadTask) => {
+  let answer: Answer<PageReading | PictureFacts>;
+  try {
+    answer = { result: perform(task) };
+  } catch (error) {
+    answer = { error: firstLine(error) };
+  }
+  parentPort!.postMessage(answer);
 });
-process.on('disconnect', () => process.exit(0));

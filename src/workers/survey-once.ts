@@ -2,11 +2,19 @@
  * `survey-once ADDRESS`: surveys one site on the data folder that the environment names, taking up what an
  * earlier run left, and sends what the database holds in the end. For trials of what a kill leaves behind.
  */
-import { count, countDistinct, eq, inArray } from 'drizzle-orm';
+import { count, countDistinct, eq } from 'drizzle-orm';
 import { addCollection, collectionById } from '@/server/collections/collections';
+import { closeFiles } from '@/server/blobs/blobs';
 import { closeDatabase, database } from '@/server/db/database';
 import { appearance, page, picture, survey, visit } from '@/server/db/schema';
-import { latestSurvey, resumeAll, startSurvey, suspendSurveys, surveyProgress } from '@/server/survey/surveys';
+import {
+  latestSurvey,
+  resumeAll,
+  startSurvey,
+  surveyOver,
+  surveyProgress,
+  suspendSurveys,
+} from '@/server/survey/surveys';
 
 const ID = 'killed';
 const address = process.argv[2]!;
@@ -16,27 +24,23 @@ if (!(await collectionById(ID)))
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
 else await resumeAll();
 const id = (await latestSurvey(ID))!;
-let state = 'running';
-while (state === 'running') {
-  await new Promise((resolve) => setTimeout(resolve, 200));
-  state = (await surveyProgress(id))!.state;
-}
+const begun = performance.now();
+await surveyOver(id);
+const seconds = (performance.now() - begun) / 1000;
+const { state } = (await surveyProgress(id))!;
 const number = async (rows: PromiseLike<{ n: number }[]>) => (await rows)[0]!.n;
 const result = {
   state,
+  seconds,
   pages: await number(db.select({ n: count() }).from(page)),
   paths: await number(db.select({ n: countDistinct(page.path) }).from(page)),
   pictures: await number(db.select({ n: count() }).from(picture)),
   appearances: await number(db.select({ n: count() }).from(appearance).where(eq(appearance.gone, false))),
   surveys: await number(db.select({ n: count() }).from(survey)),
   met: await number(db.select({ n: count() }).from(visit).where(eq(visit.surveyId, id))),
-  waiting: await number(
-    db
-      .select({ n: count() })
-      .from(visit)
-      .where(inArray(visit.state, ['waiting', 'reading'])),
-  ),
+  waiting: await number(db.select({ n: count() }).from(visit).where(eq(visit.state, 'waiting'))),
 };
 await suspendSurveys();
+await closeFiles();
 await closeDatabase();
 process.send!(JSON.stringify(result), () => process.exit(0));

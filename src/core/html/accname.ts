@@ -3,7 +3,8 @@
  *
  * Accessible Name and Description Computation 1.2, HTML-AAM 1.0, SVG-AAM and WAI-ARIA 1.2 (conflict
  * resolution for the presentational role); where those leave room, as Chromium answers
- * (accname-cases.json). Only inline styles are known here: what a style sheet hides is not.
+ * (accname-cases.json). A source tells only of inline styles: what a style sheet hides, is known where a browser
+ * has painted the page (`Painting`).
  */
 import {
   HTML_NS,
@@ -91,6 +92,12 @@ interface Visibility {
 
 const isTrue = (value: string | undefined) => value?.toLowerCase() === 'true';
 
+/** What style sheets make of a document, where a browser has told. */
+export interface Painting {
+  isPainted(node: Node): boolean;
+  isVisible(node: Node): boolean;
+}
+
 /** One document with the look-ups that names need: ids, labels, used maps and what is hidden. */
 export class NameIndex {
   private readonly ids = new Map<string, Element>();
@@ -98,7 +105,10 @@ export class NameIndex {
   private readonly labels = new Map<string, Element[]>();
   private readonly visibility = new Map<Node, Visibility>();
 
-  constructor(root: Node) {
+  constructor(
+    root: Node,
+    private readonly painting: Painting | null = null,
+  ) {
     const shown: Visibility = { reason: null, visibility: 'visible', children: null };
     const todo: [Node, Visibility][] = [[root, shown]];
     while (todo.length > 0) {
@@ -129,13 +139,20 @@ export class NameIndex {
     const reason =
       inherited.reason ??
       (inherited.children && tag !== 'summary' ? inherited.children : null) ??
-      ownHiddenReason(element);
-    const style = styleOf(element, 'visibility');
+      ownHiddenReason(element, this.painting);
+    const style = this.painting?.isPainted(element)
+      ? this.painting.isVisible(element)
+        ? 'visible'
+        : 'hidden'
+      : styleOf(element, 'visibility');
     const visibility =
       style === undefined || style === 'inherit' ? inherited.visibility : style === 'visible' ? 'visible' : 'hidden';
     const closed = tag === 'details' && attr(element, 'open') === undefined;
     const children: HiddenReason | null =
-      closed || tag === 'video' || tag === 'audio' || styleOf(element, 'content-visibility') === 'hidden'
+      (closed && !this.painting) ||
+      tag === 'video' ||
+      tag === 'audio' ||
+      styleOf(element, 'content-visibility') === 'hidden'
         ? 'not rendered'
         : null;
     if (reason === inherited.reason && visibility === inherited.visibility && children === inherited.children)
@@ -173,10 +190,12 @@ export class NameIndex {
   }
 }
 
-function ownHiddenReason(element: Element): HiddenReason | null {
+function ownHiddenReason(element: Element, painting: Painting | null): HiddenReason | null {
   const tag = element.tagName;
   if (isTrue(attr(element, 'aria-hidden'))) return 'aria-hidden';
-  if (tag === 'area') return null;
+  if (tag === 'area' || tag === 'map') return null;
+  if (painting)
+    return !painting.isPainted(element) ? 'not rendered' : attr(element, 'inert') !== undefined ? 'inert' : null;
   const display = styleOf(element, 'display');
   if (display === 'none' || tag === 'head') return 'not rendered';
   if (attr(element, 'hidden') !== undefined && display === undefined && element.namespaceURI === HTML_NS)

@@ -1,5 +1,7 @@
+import { serializeOuter } from 'parse5';
 import {
   takesNoWords,
+  type ApartPicture,
   type Appearance,
   type AppearanceElement,
   type Control,
@@ -7,9 +9,12 @@ import {
   type State,
 } from '../appearance';
 import { backgroundsOf, type Background, type StyleSheet } from './backgrounds';
-import { NameIndex, explicitRole, exposureOf, nameOf, type Exposure } from './accname';
+import { NameIndex, explicitRole, exposureOf, isFocusable, nameOf, type Exposure } from './accname';
 import { decodeHtml } from './charset';
-import { parseHtml, type ParsedHtml } from './parse';
+import { descriptionsOf } from './descriptions';
+import { parseHtml } from './parse';
+import { mergeReadings } from './rendered';
+import { renderedTree, type DomSnapshot, type RenderedTree } from './snapshot';
 import { parseSrcset, type Candidate } from './srcset';
 import {
   SVG_NS,
@@ -59,6 +64,10 @@ interface Context {
   control: Element | null;
   map: string | null;
   picture: Element | null;
+  heading: Element | null;
+  /** The nearest element with an `alt` that it does not take. */
+  strayAlt: Element | null;
+  noscript: boolean;
   place: string;
   depth: number;
 }
@@ -96,8 +105,16 @@ export function appearanceElement(node: Element): AppearanceElement | null {
       return tag;
     case 'input':
       return attr(node, 'type')?.toLowerCase() === 'image' ? 'input' : null;
+    case 'source': {
+      const parent = parentOf(node);
+      const inPicture = parent && isElement(parent) && parent.tagName === 'picture';
+      return inPicture && (attr(node, 'srcset') ?? attr(node, 'data-srcset')) ? 'source' : null;
+    }
+    case 'canvas':
+      // What stands inside is what assistive technology is given instead.
+      return textOf(node).trim() === '' ? 'canvas' : null;
     case 'video':
-      return attr(node, 'poster') ? 'poster' : null;
+      return attr(node, 'poster') || attr(node, 'data-poster') ? 'poster' : null;
     case 'object':
     case 'embed': {
       const type = attr(node, 'type')?.toLowerCase();
@@ -108,42 +125,112 @@ export function appearanceElement(node: Element): AppearanceElement | null {
   return attr(node, 'role') !== undefined && explicitRole(node) === 'image' ? 'role-img' : null;
 }
 
+/** A reading of a document that is text already. */
+export type SourceReading = Omit<PageReading, 'charset'>;
+
 /**
  * Reads a page: every appearance of a picture with its place in the source, its accessible name and what
  * stands around it.
  *
  * @param transport the charset of the `Content-Type` header, where the page came with one
+ * @param snapshot the page as a browser rendered it, for what only scripts and style sheets know
+ * @throws Error when the snapshot holds no document
  */
-export function readPage(bytes: Buffer, transport?: string, sheets: readonly StyleSheet[] = []): PageReading {
+export function readPage(
+  bytes: Buffer,
+  transport?: string,
+  sheets: readonly StyleSheet[] = [],
+  snapshot?: DomSnapshot,
+): PageReading {
   const { text, charset } = decodeHtml(bytes, transport);
-  return { charset, ...readSource(text, sheets) };
+  const source = readSource(text, sheets);
+  return { charset, ...(snapshot ? mergeReadings(source, ...readRendered(snapshot)) : source) };
 }
 
 /** The same for a source that is decoded already. */
-export function readSource(source: string, sheets: readonly StyleSheet[] = []): Omit<PageReading, 'charset'> {
+export function readSource(source: string, sheets: readonly StyleSheet[] = []): SourceReading {
   const parsed = parseHtml(source);
-  const index = new NameIndex(parsed.document);
   const hasBackgrounds = sheets.length > 0 || /background/i.test(source);
-  const walk = walkDocument(parsed, hasBackgrounds ? backgroundsOf(parsed.document, sheets) : new Map());
   const lines = lineStarts(source);
-  const seenControls = new Set<Element>();
-  const appearances = walk.found
+  const stands = (node: Element, element: AppearanceElement): Standing => {
+    const { start, end } = parsed.rangeOf(node)!;
+    const [line, column] = position(start, lines);
+    const markup = element === 'svg' ? source.slice(start, endOfSvg(source, end)) : null;
+    const templated = TEMPLATE_SYNTAX.test(source.slice(start, end));
+    const [shownWidth, shownHeight] = [pixels(node, 'width'), pixels(node, 'height')];
+    return { start, end, line, column, markup, templated, shownWidth, shownHeight, fold: null, origin: 'source' };
+  };
+  const backgrounds = hasBackgrounds ? backgroundsOf(parsed.document, sheets) : new Map<Element, Background[]>();
+  const walk = walkDocument(parsed.document, backgrounds);
+  // Backgrounds come last: which there are depends on style sheets, and the place of the others must not.
+  const isBackground = (f: Found) => Number(f.element === 'css-background');
+  const found = walk.found
     .filter((f) => parsed.rangeOf(f.node))
-    .sort((a, b) => parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start)
-    .map((f, order) => describe(f, order, { source, parsed, index, chunks: walk.chunks, lines, seenControls }));
-  const { title, lang, links, unfollowed, sheets: linked, canonical, directives, base } = walk;
-  return { title, lang, appearances, links, unfollowed, sheets: linked, canonical, directives, base };
+    .sort((a, b) => isBackground(a) - isBackground(b) || parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start);
+  const index = new NameIndex(parsed.document);
+  return { ...walk.page, appearances: describeAll(found, { index, chunks: walk.chunks, stands }), rendered: false };
 }
 
-function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Background[]>) {
+/** The appearances of a page as a browser painted it, and the address that their references are resolved against. */
+function readRendered(snapshot: DomSnapshot): [SourceReading, base: string] {
+  const tree = renderedTree(snapshot);
+  const walk = walkDocument(tree.document, tree.backgrounds);
+  const stands = (node: Element, element: AppearanceElement): Standing => ({
+    start: 0,
+    end: 0,
+    line: 0,
+    column: 0,
+    markup: element === 'svg' ? serialized(node) : null,
+    templated: false,
+    ...laidOut(node, tree),
+    origin: 'script',
+  });
+  const index = new NameIndex(tree.document, tree);
+  const appearances = describeAll(walk.found, { index, chunks: walk.chunks, stands });
+  walk.found.forEach(({ node, element }, i) => {
+    const shown = appearances[i]!;
+    if (element === 'img' && !shown.src?.trim()) shown.src = tree.chosen.get(node) ?? shown.src;
+  });
+  return [{ ...walk.page, appearances, rendered: true }, tree.base];
+}
+
+const WINDOW_HEIGHT = 800;
+
+function laidOut(node: Element, { boxes }: RenderedTree): Pick<Standing, 'shownWidth' | 'shownHeight' | 'fold'> {
+  const box = boxes.get(node);
+  if (!box || box.width === 0 || box.height === 0) return { shownWidth: null, shownHeight: null, fold: null };
+  const fold = box.y < WINDOW_HEIGHT ? 'above' : 'below';
+  return { shownWidth: Math.round(box.width), shownHeight: Math.round(box.height), fold };
+}
+
+function serialized(node: Element): string {
+  try {
+    return serializeOuter(node);
+  } catch {
+    // Nested deeper than the library goes.
+    return '<svg></svg>';
+  }
+}
+
+/** Of a page that consists of headings, the first ones say what it is about. */
+const MOST_HEADINGS = 12;
+/** Words in the source below which a page with scripts says nearly nothing without them. */
+const SHELL_WORDS = 30;
+
+function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Background[]>) {
   const chunks: Chunk[] = [];
   const found: Found[] = [];
   const links: string[] = [];
   const unfollowed: string[] = [];
   const directives: string[] = [];
   const sheets: string[] = [];
+  const apart: ApartPicture[] = [];
+  let words = 0;
+  let scripts = 0;
   let canonical: string | null = null;
   const outline: { level: number; text: string }[] = [];
+  const headings: string[] = [];
+  let description: string | null = null;
   let title = '';
   let lang: string | null = null;
   let base: string | null = null;
@@ -155,10 +242,13 @@ function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Back
     control: null,
     map: null,
     picture: null,
+    heading: null,
+    strayAlt: null,
+    noscript: false,
     place: '',
     depth: 0,
   };
-  const todo: ([Node, Context, boolean] | null)[] = [[parsed.document, start, false]];
+  const todo: ([Node, Context, boolean] | null)[] = [[document, start, false]];
   while (todo.length > 0) {
     const item = todo.pop()!;
     if (item === null) {
@@ -167,8 +257,10 @@ function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Back
     }
     const [node, outer, inHeading] = item;
     if (isText(node)) {
-      if (!isBlank(node.value)) chunks.push({ text: node.value, block, heading: inHeading, region: outer.region });
-      else if (chunks.length > 0) chunks.push({ text: ' ', block, heading: inHeading, region: outer.region });
+      if (!isBlank(node.value)) {
+        chunks.push({ text: node.value, block, heading: inHeading, region: outer.region });
+        if (!outer.noscript && words < SHELL_WORDS) words += collapse(node.value).split(' ').length;
+      } else if (chunks.length > 0) chunks.push({ text: ' ', block, heading: inHeading, region: outer.region });
       continue;
     }
     let context = outer;
@@ -185,22 +277,36 @@ function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Back
         if (/\bnofollow\b/i.test(rel)) unfollowed.push(href);
         else links.push(href);
       }
+      const framed = tag === 'iframe' || tag === 'frame' ? attr(node, 'src') : undefined;
+      if (framed) links.push(framed);
+      if (href && tag === 'link' && /(?:^|\s)(?:next|prev)(?:\s|$)/i.test(rel)) links.push(href);
+      if (
+        tag === 'script' &&
+        /^(?:$|module$|(?:text|application)\/(?:java|ecma)script)/i.test(attr(node, 'type') ?? '')
+      )
+        scripts++;
+      const standing = apartPicture(node);
+      if (standing) addApart(apart, standing);
       if (href !== undefined && tag === 'link' && /(?:^|\s)canonical(?:\s|$)/i.test(rel)) canonical ??= href;
       if (
         href &&
         tag === 'link' &&
         /(?:^|\s)stylesheet(?:\s|$)/i.test(rel) &&
+        !/(?:^|\s)alternate(?:\s|$)/i.test(rel) &&
         !/^\s*print\s*$/i.test(attr(node, 'media') ?? '')
       )
         sheets.push(href);
       if (tag === 'meta' && /^robots$/i.test(attr(node, 'name') ?? ''))
         directives.push(...wordsBetweenCommas(attr(node, 'content') ?? ''));
+      if (tag === 'meta' && /^description$/i.test(attr(node, 'name') ?? ''))
+        description ??= collapse(attr(node, 'content') ?? '') || null;
       const level = HEADING.exec(tag)?.[1];
       if (level) {
         heading = true;
         while (outline.length > 0 && outline.at(-1)!.level >= Number(level)) outline.pop();
         const text = collapse(textOf(node));
         if (text) outline.push({ level: Number(level), text });
+        if (text && Number(level) <= 3 && headings.length < MOST_HEADINGS) headings.push(text);
       }
       const element = appearanceElement(node);
       const own = backgrounds.get(node) ?? [];
@@ -208,6 +314,8 @@ function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Back
       if (element) found.push({ ...here, element, background: element === 'role-img' ? (own[0] ?? null) : null });
       if (element !== 'role-img')
         for (const background of own) found.push({ ...here, element: 'css-background', background });
+      if (own.length === 0 && LAZY_BACKGROUND.some((name) => attr(node, name)))
+        found.push({ ...here, element: 'css-background', background: null });
       if (UNREAD.has(tag) && tag !== 'head') continue;
       if (node.namespaceURI === SVG_NS && tag === 'svg') continue;
       if (FLOW.has(tag)) {
@@ -218,7 +326,54 @@ function walkDocument(parsed: ParsedHtml, backgrounds: ReadonlyMap<Element, Back
     const children = childrenOf(node);
     for (let i = children.length - 1; i >= 0; i--) todo.push([children[i]!, context, heading]);
   }
-  return { chunks, found, links, unfollowed, sheets, canonical, directives, title, lang, base };
+  const shell = scripts > 0 && words < SHELL_WORDS && found.every((f) => f.context.noscript);
+  const late = found.some(
+    ({ node, element }) =>
+      element === 'img' &&
+      attr(node, 'loading')?.toLowerCase() === 'lazy' &&
+      !(attr(node, 'width') && attr(node, 'height')),
+  );
+  const stirs = scripts > 0 || late;
+  const page = {
+    title,
+    description,
+    headings,
+    lang,
+    links,
+    unfollowed,
+    sheets,
+    canonical,
+    directives,
+    base,
+    apart,
+    shell,
+    stirs,
+  };
+  return { chunks, found, page };
+}
+
+/** A picture that a page's head names for use elsewhere; words for the preview come in an element of their own. */
+function apartPicture(node: Element): ApartPicture | { wordsForPreview: string } | null {
+  if (node.tagName === 'link' && /(?:^|\s)(?:icon|apple-touch-icon|mask-icon)(?:\s|$)/i.test(attr(node, 'rel') ?? '')) {
+    const src = attr(node, 'href')?.trim();
+    return src ? { kind: 'icon', src, alt: null } : null;
+  }
+  if (node.tagName !== 'meta') return null;
+  const property = (attr(node, 'property') ?? attr(node, 'name') ?? '').toLowerCase();
+  const content = attr(node, 'content')?.trim();
+  if (!content) return null;
+  if (/^(?:og|twitter):image(?::(?:url|src))?$/.test(property)) return { kind: 'preview', src: content, alt: null };
+  return /^(?:og|twitter):image:alt$/.test(property) ? { wordsForPreview: content } : null;
+}
+
+/** Words belong to the preview before them (Open Graph protocol, structured properties). */
+function addApart(apart: ApartPicture[], found: ApartPicture | { wordsForPreview: string }): void {
+  if ('src' in found) {
+    if (!apart.some((a) => a.kind === found.kind && a.src === found.src)) apart.push(found);
+    return;
+  }
+  const preview = apart.findLast((a) => a.kind === 'preview');
+  if (preview) preview.alt ??= found.wordsForPreview;
 }
 
 const wordsBetweenCommas = (text: string) =>
@@ -228,6 +383,9 @@ const wordsBetweenCommas = (text: string) =>
     .map((word) => word.trim())
     .filter(Boolean);
 
+/** HTML Living Standard; `applet` is obsolete and had one. */
+const TAKES_ALT = new Set(['img', 'area', 'input', 'applet']);
+
 function enter(node: Element, outer: Context): Context {
   const tag = node.tagName;
   const lang = attr(node, 'lang');
@@ -236,8 +394,11 @@ function enter(node: Element, outer: Context): Context {
     (tag === 'a' && attr(node, 'href') !== undefined) ||
     tag === 'button' ||
     ['link', 'button'].includes(explicitRole(node) ?? '');
+  const stray = attr(node, 'alt') !== undefined && !TAKES_ALT.has(tag) ? node : outer.strayAlt;
+  const isHeading = HEADING.test(tag) || explicitRole(node) === 'heading';
   const structural = tag !== 'html' && tag !== 'body' && outer.depth < MAX_PLACE;
-  if (!structural && !lang && !region && tag !== 'map' && !isControl && tag !== 'figure') return outer;
+  const same = stray === outer.strayAlt && !isHeading && !isControl;
+  if (!structural && !lang && !region && same && tag !== 'map' && tag !== 'noscript' && tag !== 'figure') return outer;
   const classes = (attr(node, 'class') ?? '').split(/\s+/).filter(Boolean).slice(0, 2);
   return {
     lang: lang || outer.lang,
@@ -246,36 +407,92 @@ function enter(node: Element, outer: Context): Context {
     control: isControl ? node : outer.control,
     map: tag === 'map' ? (attr(node, 'name') ?? null) : outer.map,
     picture: tag === 'picture' ? node : outer.picture,
+    heading: isHeading ? node : outer.heading,
+    strayAlt: stray,
+    noscript: outer.noscript || tag === 'noscript',
     place: structural ? `${outer.place}${outer.place && '>'}${[tag, ...classes].join('.')}` : outer.place,
     depth: outer.depth + 1,
   };
 }
 
+/** Where an appearance stands, in the source or on the painted page. */
+type Standing = Pick<
+  Appearance,
+  'start' | 'end' | 'line' | 'column' | 'markup' | 'templated' | 'shownWidth' | 'shownHeight' | 'fold' | 'origin'
+>;
+
 interface Sources {
-  source: string;
-  parsed: ParsedHtml;
   index: NameIndex;
   chunks: Chunk[];
-  lines: number[];
-  seenControls: Set<Element>;
+  stands(node: Element, element: AppearanceElement): Standing;
 }
 
-function describe(found: Found, order: number, s: Sources): Appearance {
+function describeAll(found: Found[], sources: Sources): Appearance[] {
+  const seen: Seen = { controls: new Set(), strayAlts: new Set(), runs: runsOf(found, sources.chunks) };
+  return found.map((f, order) => describe(f, order, sources, seen));
+}
+
+/** What is told once, with the first picture that it concerns. */
+interface Seen {
+  controls: Set<Element>;
+  strayAlts: Set<Element>;
+  runs: ReadonlyMap<Found, number>;
+}
+
+/** Pictures that follow one another in one element, with nothing to read between them. */
+function runsOf(found: readonly Found[], chunks: readonly Chunk[]): Map<Found, number> {
+  const runs = new Map<Found, number>();
+  let before: Found | null = null;
+  let last = 0;
+  for (const f of found) {
+    if (f.element !== 'img' && f.element !== 'svg' && f.element !== 'role-img') continue;
+    if (before && wrapperOf(before) === wrapperOf(f) && chunks.slice(before.at, f.at).every((c) => isBlank(c.text))) {
+      if (!runs.has(before)) runs.set(before, ++last);
+      runs.set(f, last);
+    }
+    before = f;
+  }
+  return runs;
+}
+
+/** What a picture shares with those beside it: its parent, or what holds the link or `span` that is only around it. */
+function wrapperOf({ node }: Found): Node | null {
+  let parent = parentOf(node);
+  while (parent && isElement(parent) && ['span', 'picture', 'b', 'i', 'em'].includes(parent.tagName))
+    parent = parentOf(parent);
+  return parent;
+}
+
+function strayAltOf(found: Found, seen: Set<Element>): Appearance['strayAlt'] {
+  const element = attr(found.node, 'alt') !== undefined && !TAKES_ALT.has(found.node.tagName) ? found.node : null;
+  const stray = element ?? found.context.strayAlt;
+  if (!stray || seen.has(stray)) return null;
+  seen.add(stray);
+  return { element: stray.tagName, text: collapse(attr(stray, 'alt')!) };
+}
+
+function fillsFigure({ node, context }: Found): boolean {
+  if (!context.figure) return false;
+  const todo: Node[] = [...context.figure.childNodes];
+  for (let n = todo.pop(); n; n = todo.pop()) {
+    if (isText(n) && !isBlank(n.value)) return false;
+    if (!isElement(n) || n.tagName === 'figcaption' || n === node) continue;
+    if (appearanceElement(n) && n.tagName !== 'source') return false;
+    todo.push(...n.childNodes);
+  }
+  return true;
+}
+
+function describe(found: Found, order: number, s: Sources, seen: Seen): Appearance {
   const { node, element, context } = found;
-  const range = s.parsed.rangeOf(node)!;
   const exposure = takesNoWords(found) ? UNHEARD : exposureOf(node, s.index);
-  const [line, column] = position(range.start, s.lines);
   return {
     order,
     element,
-    start: range.start,
-    end: range.end,
-    line,
-    column,
+    ...s.stands(node, element),
     ...sourceOf(node, element),
-    ...(found.background ? { src: found.background.src, sheet: found.background.sheet } : {}),
+    ...(found.background ? { src: found.background.src, sheet: found.background.sheet, lazy: false } : {}),
     candidates: candidatesOf(node, context),
-    markup: element === 'svg' ? s.source.slice(range.start, endOfSvg(s.source, range.end)) : null,
     alt: attr(node, 'alt') ?? null,
     title: attr(node, 'title') ?? null,
     ariaLabel: attr(node, 'aria-label') ?? null,
@@ -285,14 +502,19 @@ function describe(found: Found, order: number, s: Sources): Appearance {
     hidden: exposure.hidden,
     ignored: exposure.ignored,
     state: stateOf(node, exposure),
-    templated: TEMPLATE_SYNTAX.test(s.source.slice(range.start, range.end)),
-    shownWidth: pixels(node, 'width'),
-    shownHeight: pixels(node, 'height'),
     lang: context.lang,
     headings: found.headings,
     ...passageAround(found, s.chunks),
     caption: captionOf(context.figure),
-    control: controlOf(found, s),
+    control: controlOf(found, s.index, seen.controls),
+    ownRole: explicitRole(node) ?? null,
+    ariaHidden: attr(node, 'aria-hidden')?.toLowerCase() === 'true',
+    focusable: isFocusable(node),
+    strayAlt: strayAltOf(found, seen.strayAlts),
+    descriptions: takesNoWords(found) ? [] : descriptionsOf(node, context.figure, s.index),
+    run: seen.runs.get(found) ?? null,
+    heading: context.heading ? collapse(textOf(context.heading)) : null,
+    fillsFigure: fillsFigure(found),
     map: element === 'area' ? context.map : (attr(node, 'usemap')?.replace(/^#/, '') ?? null),
     place: context.place,
     region: context.region,
@@ -313,27 +535,69 @@ export function stateOf(node: Element, exposure: Exposure): State {
   return isBlank(exposure.name) || exposure.nameSource === 'default' ? 'unsaid' : 'said';
 }
 
-/** The usual attributes in which pages keep the address until a script shows the picture (common practice). */
-const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy'];
+/** The usual attributes in which pages keep an address until a script shows the picture (common practice). */
+const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy', 'data-echo', 'data-defer-src'];
+const LAZY_SET = ['data-srcset', 'data-lazy-srcset'];
+const LAZY_BACKGROUND = ['data-bg', 'data-background', 'data-background-image'];
+
+function firstOf(node: Element, names: readonly string[]): string | undefined {
+  for (const name of names) {
+    const value = attr(node, name)?.trim();
+    if (value) return value;
+  }
+  return undefined;
+}
 
 function sourceOf(node: Element, element: AppearanceElement): Pick<Appearance, 'src' | 'lazy' | 'sheet'> {
   const plain = { lazy: false, sheet: null };
-  if (element === 'object') return { ...plain, src: attr(node, 'data') ?? '' };
-  if (element === 'poster') return { ...plain, src: attr(node, 'poster') ?? '' };
-  if (element === 'input' || element === 'embed') return { ...plain, src: attr(node, 'src') ?? '' };
-  if (element !== 'img') return { ...plain, src: null };
-  const src = attr(node, 'src') ?? '';
-  const later = src === '' || src.startsWith('data:') ? LAZY.map((n) => attr(node, n)).find(Boolean) : undefined;
-  return { src: later ?? src, lazy: later !== undefined, sheet: null };
+  const orLater = (src: string, names: readonly string[]) => {
+    const later = src === '' || src.startsWith('data:') ? firstOf(node, names) : undefined;
+    return { src: later ?? src, lazy: later !== undefined, sheet: null };
+  };
+  switch (element) {
+    case 'object':
+      return { ...plain, src: attr(node, 'data') ?? '' };
+    case 'input':
+    case 'embed':
+      return { ...plain, src: attr(node, 'src') ?? '' };
+    case 'poster':
+      return orLater(attr(node, 'poster') ?? '', ['data-poster']);
+    case 'img':
+      return orLater(attr(node, 'src') ?? '', LAZY);
+    case 'source': {
+      const set = attr(node, 'srcset');
+      return { src: parseSrcset(set ?? firstOf(node, LAZY_SET) ?? '')[0]?.src ?? '', lazy: !set, sheet: null };
+    }
+    case 'svg':
+      return { ...plain, src: usedFile(node) };
+    case 'css-background': {
+      const value = firstOf(node, LAZY_BACKGROUND) ?? '';
+      return { src: /url\(\s*["']?([^"')]+)/i.exec(value)?.[1] ?? value, lazy: true, sheet: null };
+    }
+    default:
+      return { ...plain, src: null };
+  }
+}
+
+/** The file that an inline `svg` takes its shapes from (`use` of another document); null when it has its own. */
+function usedFile(svg: Element): string | null {
+  const todo: Node[] = [svg];
+  for (let n = todo.pop(); n; n = todo.pop()) {
+    const href = isElement(n) && n.tagName === 'use' ? attr(n, 'href')?.trim() : undefined;
+    if (href && !href.startsWith('#')) return href;
+    for (const child of childrenOf(n)) todo.push(child);
+  }
+  return null;
 }
 
 function candidatesOf(node: Element, context: Context): Candidate[] {
-  const own = attr(node, 'srcset');
-  const out: Candidate[] = [];
-  for (const child of context.picture?.childNodes ?? [])
-    if (isElement(child) && child.tagName === 'source')
-      out.push(...parseSrcset(attr(child, 'srcset') ?? '', attr(child, 'media') ?? ''));
-  return node.tagName === 'img' && own ? [...out, ...parseSrcset(own)] : out;
+  const set = (element: Element) => attr(element, 'srcset') ?? firstOf(element, LAZY_SET) ?? '';
+  if (node.tagName === 'source') return parseSrcset(set(node), attr(node, 'media') ?? '');
+  if (node.tagName !== 'img') return [];
+  const sources = (context.picture?.childNodes ?? []).filter(
+    (child): child is Element => isElement(child) && child.tagName === 'source',
+  );
+  return [...sources.flatMap((s) => parseSrcset(set(s), attr(s, 'media') ?? '')), ...parseSrcset(set(node))];
 }
 
 /** Where the markup of an inline `svg` ends: after its own end tag, inner ones counted. */
@@ -367,24 +631,38 @@ function captionOf(figure: Element | null): string | null {
   return null;
 }
 
-function controlOf(found: Found, s: Sources): Control | null {
+function controlOf(found: Found, index: NameIndex, seen: Set<Element>): Control | null {
   const { node, element } = found;
   const own = element === 'input' || (element === 'area' && attr(node, 'href') !== undefined);
   const control = own ? node : found.context.control;
   if (!control) return null;
-  const [name, source] = nameOf(control, s.index);
-  const first = !s.seenControls.has(control);
-  s.seenControls.add(control);
+  const [name, source] = nameOf(control, index);
+  const first = !seen.has(control);
+  seen.add(control);
   const link = control.tagName === 'a' || control.tagName === 'area' || explicitRole(control) === 'link';
   return {
     kind: link ? 'link' : 'button',
     name,
     defaultName: source === 'default',
     href: attr(control, 'href') ?? null,
-    text: own ? '' : collapse(textOf(control)),
+    text: own ? '' : heardText(control, index),
     first,
-    hidden: s.index.hidden(control) !== null,
+    hidden: index.hidden(control) !== null,
   };
+}
+
+/** The text of an element without what is hidden in it. */
+function heardText(element: Element, index: NameIndex): string {
+  let text = '';
+  const todo: Node[] = [element];
+  while (todo.length > 0) {
+    const node = todo.pop()!;
+    if (isText(node)) text += node.value;
+    if (isElement(node) && node !== element && (UNREAD.has(node.tagName) || index.hidden(node) !== null)) continue;
+    const children = childrenOf(node);
+    for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
+  }
+  return collapse(text);
 }
 
 /**

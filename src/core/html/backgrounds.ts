@@ -114,8 +114,22 @@ interface BackgroundRule {
   important: number;
 }
 
-function rulesWithBackgrounds(css: string): BackgroundRule[] {
+/** Pages of a site link the same sheets, and parsing them costs more than a page. */
+const parsedSheets = new Map<string, BackgroundRule[]>();
+const MOST_PARSED = 40;
+
+function rulesWithBackgrounds(css: string): readonly BackgroundRule[] {
   if (!/background/i.test(css)) return [];
+  let rules = parsedSheets.get(css);
+  if (!rules) {
+    rules = parseSheet(css);
+    if (parsedSheets.size >= MOST_PARSED) parsedSheets.clear();
+    parsedSheets.set(css, rules);
+  }
+  return rules;
+}
+
+function parseSheet(css: string): BackgroundRule[] {
   const out: BackgroundRule[] = [];
   const tree = csstree.parse(css, { parseValue: true, onParseError: () => undefined });
   csstree.walk(tree, {

@@ -66,11 +66,17 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
   return { set, drop };
 }
 
-function refusalFor(a: Appearance): string | null {
-  if (takesNoWords(a))
-    return a.element === 'poster'
-      ? 'A still of a video has no attribute for words; say it in the text or name the video.'
-      : 'A background of a style sheet takes no words; make it an image, or say it in the text.';
+const NO_WORDS: Partial<Record<Appearance['element'], string>> = {
+  poster: 'A still of a video has no attribute for words; say it in the text or name the video.',
+  'css-background': 'A background of a style sheet takes no words; make it an image, or say it in the text.',
+  source: 'Another version of a picture has no words of its own; it is heard as the image beside it.',
+};
+
+/** Why no words can be put into the source for an appearance; null when they can. */
+export function refusalFor(a: Appearance): string | null {
+  if (a.origin === 'script')
+    return 'A script puts it there; it does not stand in the page. Change the words where the script takes them from.';
+  if (takesNoWords(a)) return NO_WORDS[a.element]!;
   if (a.templated) return 'The tag holds template syntax; change the words in the template.';
   if (a.nameSource === 'aria-labelledby')
     return 'Its words are taken from another element by aria-labelledby; change that element.';

@@ -39,7 +39,7 @@ export function collapse(text: string): string {
 
 /** True for a text in which nothing can be heard: white space, nbsp, zero-width characters only. */
 export function isBlank(text: string | undefined | null): boolean {
-  return text === undefined || text === null || text.replace(/[\s\u200b-\u200d\u2060\ufeff\u00ad]/g, '') === '';
+  return !text || !/[^\s\u200b-\u200d\u2060\ufeff\u00ad]/.test(text);
 }
 
 /** All text below a node, in order; iterative, because hostile pages nest 100,000 deep. */

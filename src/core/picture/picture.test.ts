@@ -1,5 +1,6 @@
+import sharp from 'sharp';
 import { colourName, coloursOf, oklch } from './colours';
-import { headerSize, pictureType } from './signatures';
+import { headerSize, pictureType, svgSize } from './signatures';
 
 const bytes = (text: string) => Buffer.from(text, 'latin1');
 
@@ -29,6 +30,36 @@ test('the size of a bitmap and of an icon stands in the header', () => {
   bmp.writeInt32LE(-480, 22);
   expect(headerSize('image/bmp', bmp)).toEqual({ width: 640, height: 480 });
   expect(headerSize('image/x-icon', Buffer.from([0, 0, 1, 0, 1, 0, 0, 48]))).toEqual({ width: 256, height: 48 });
+});
+
+// By the formats' own specifications (PNG 11.2.1, GIF89a 18, WebP container), beside a general-purpose reference library.
+test.each(['png', 'gif', 'webp', 'webp lossless', 'webp alpha'])(
+  'the size of a %s agrees with what sharp writes',
+  async (kind) => {
+    const [format, more] = kind.split(' ') as ['png' | 'gif' | 'webp', string | undefined];
+    const alpha = more === 'alpha' ? 0.5 : 1;
+    const picture = sharp({
+      create: { width: 321, height: 45, channels: 4, background: { r: 9, g: 80, b: 70, alpha } },
+    });
+    const file = await picture.toFormat(format, more === 'lossless' ? { lossless: true } : {}).toBuffer();
+    expect(headerSize(pictureType(file)!, file)).toEqual({ width: 321, height: 45 });
+    expect(headerSize(pictureType(file)!, file.subarray(0, 20))).toBeNull();
+  },
+);
+
+// SVG 2, 8.2 and 8.13, with the absolute units of CSS Values 4, 6.2.
+test.each([
+  ['<svg width="40" height="30px">', 40, 30],
+  ['<?xml version="1.0"?><svg viewBox="0 0 200 100">', 200, 100],
+  ['<svg width="50" viewBox="0,0,200,100">', 50, 25],
+  ['<svg width="100%" height="100%" viewBox="0 0 24 24">', 24, 24],
+  ["<svg height='1in' width='25.4mm'>", 96, 96],
+])('%s', (source, width, height) => expect(svgSize(source)).toEqual({ width, height }));
+
+test('an SVG that says nothing has no size', () => {
+  expect(svgSize('<svg>')).toBeNull();
+  expect(svgSize('<svg width="0" height="0">')).toBeNull();
+  expect(svgSize('no drawing')).toBeNull();
 });
 
 // CSS Color 4 gives oklch(62.796% 0.25768 29.234) for red and oklch(51.975% 0.17686 142.495) for green (from memory).

@@ -25,10 +25,64 @@ export function pictureType(bytes: Uint8Array): string | null {
   return null;
 }
 
-/** Width and height of the two types that the picture library does not read; null for others. */
+/**
+ * Width and height of the types that tell them at a fixed place (PNG 11.2.1; GIF89a 18; WebP container, VP8, VP8L and
+ * VP8X; BMP and ICO headers); null for others, and for files that are cut off before it.
+ */
 export function headerSize(type: string, bytes: Uint8Array): { width: number; height: number } | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (type === 'image/bmp') return { width: view.getInt32(18, true), height: Math.abs(view.getInt32(22, true)) };
-  if (type === 'image/x-icon') return { width: bytes[6] || 256, height: bytes[7] || 256 };
+  if (bytes.length < 30) return type === 'image/x-icon' ? { width: bytes[6] || 256, height: bytes[7] || 256 } : null;
+  const size = (width: number, height: number) => (width > 0 && height > 0 ? { width, height } : null);
+  switch (type) {
+    case 'image/png':
+      return size(view.getUint32(16), view.getUint32(20));
+    case 'image/gif':
+      return size(view.getUint16(6, true), view.getUint16(8, true));
+    case 'image/bmp':
+      return size(view.getInt32(18, true), Math.abs(view.getInt32(22, true)));
+    case 'image/x-icon':
+      return { width: bytes[6] || 256, height: bytes[7] || 256 };
+    case 'image/webp': {
+      const chunk = String.fromCharCode(...bytes.subarray(12, 16));
+      if (chunk === 'VP8X')
+        return size(1 + (view.getUint32(24, true) & 0xffffff), 1 + (view.getUint32(26, true) >>> 8));
+      const bits = view.getUint32(21, true);
+      if (chunk === 'VP8L') return size(1 + (bits & 0x3fff), 1 + ((bits >>> 14) & 0x3fff));
+      return size(view.getUint16(26, true) & 0x3fff, view.getUint16(28, true) & 0x3fff);
+    }
+  }
   return null;
 }
+
+/**
+ * Width and height of an SVG as its root says them, in CSS pixels (SVG 2, 8.2 and 8.13: without them the view box
+ * counts); null when it says neither.
+ */
+export function svgSize(source: string): { width: number; height: number } | null {
+  const root = /<svg\b[^>]*>/i.exec(source)?.[0];
+  if (!root) return null;
+  const value = (name: string) => new RegExp(`\\s${name}\\s*=\\s*["']([^"']*)["']`, 'i').exec(root)?.[1]?.trim();
+  const box =
+    value('viewBox')
+      ?.split(/[\s,]+/)
+      .map(Number) ?? [];
+  const ratio = box.length === 4 && box[2]! > 0 && box[3]! > 0 ? box[2]! / box[3]! : null;
+  const width = cssPixels(value('width'));
+  const height = cssPixels(value('height'));
+  if (width !== null && height !== null) return rounded(width, height);
+  if (ratio === null) return null;
+  if (width !== null) return rounded(width, width / ratio);
+  if (height !== null) return rounded(height * ratio, height);
+  return rounded(box[2]!, box[3]!);
+}
+
+/** CSS Values and Units 4, 6.2: absolute lengths. */
+const UNITS: Record<string, number> = { '': 1, px: 1, in: 96, cm: 96 / 2.54, mm: 9.6 / 2.54, pt: 96 / 72, pc: 16 };
+
+function cssPixels(length: string | undefined): number | null {
+  const [, number, unit] = /^(\d*\.?\d+(?:e[+-]?\d+)?)([a-z%]*)$/i.exec(length ?? '') ?? [];
+  const scale = unit === undefined ? undefined : UNITS[unit.toLowerCase()];
+  return scale === undefined || Number(number) === 0 ? null : Number(number) * scale;
+}
+
+const rounded = (width: number, height: number) => ({ width: Math.round(width), height: Math.round(height) });

@@ -7,6 +7,7 @@ import { H67, SC_1_1_1 } from './sources';
 export default defineRule({
   id: 'blank-alt',
   title: 'Alt text of white space only',
+  group: 'presence',
   about:
     'An alt attribute that holds only spaces, no-break spaces or zero-width characters is neither silent nor said: assistive technology still announces an image, and has nothing to say about it. Silent means an empty attribute.',
   scope: 'appearance',

@@ -5,6 +5,7 @@ import { HTML_IMG } from './sources';
 export default defineRule({
   id: 'broken-source',
   title: 'Broken picture',
+  group: 'files',
   about:
     'The picture cannot be shown: no address, nothing at the address, or something that is no picture. Everybody loses it, and what is said about it describes nothing.',
   scope: 'appearance',

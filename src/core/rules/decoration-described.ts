@@ -7,6 +7,7 @@ import { normalise } from '../words/graphemes';
 export default defineRule({
   id: 'decoration-described',
   title: 'Decoration with words',
+  group: 'purpose',
   about:
     'The words say of themselves that the picture carries nothing: “spacer”, “divider”, “decorative image”. Decoration stays silent, and is not announced as decoration. A description that merely contains such a word is left alone.',
   scope: 'appearance',

@@ -27,6 +27,7 @@ function echoed(a: Appearance, key: string): string | null {
 export default defineRule({
   id: 'echo',
   title: 'Said twice',
+  group: 'sets',
   about:
     'The words repeat what stands beside the picture: its caption, its title, the link or heading next to it. A listener hears the same thing twice. Say what the neighbour does not, or stay silent.',
   scope: 'appearance',

@@ -1,30 +1,13 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
+import { baseName, hasExtension, isCode, isDeviceName } from './file-names';
 import { defineRule } from './rule';
 import { F30, HTML_ALT } from './sources';
 import { heardWords, quoted, trimmedSpan } from './words';
 
-const EXTENSION = /\S\.(?:png|jpe?g|jpe|gif|webp|avif|svg|bmp|tiff?|hei[cf]|ico|psd)$/i;
-/** What cameras, telephones and screenshot tools call their files (common practice). */
-const DEVICE_NAME =
-  /^(?:(?:img|dsc[nf]?|pict?|cimg|gopr|pxl|mvimg|sam|imag|image|photo|picture|scan|snap|vid|wp|p|_?mg)[-_ ]?\d{3,}\S*|(?:screen ?shot|screenshot|bildschirmfoto|capture d[’']écran|schermafbeelding|captura de (?:pantalla|tela)|schermata)[-_ ]\d.*|whatsapp image \d.*|\d{6,}(?:[-_ ]\d+)*)$/i;
-const UUID = /^[0-9a-f]{8}-(?:[0-9a-f]{4}-){3}[0-9a-f]{12}$/i;
 const JOINING_WORDS = new Set(
   'a an and at by for from in of on the to with de la le les der die das und y e'.split(' '),
 );
-
-function baseName(src: string): string {
-  const last = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
-  try {
-    return decodeURIComponent(last);
-  } catch {
-    return last;
-  }
-}
-
-function isHash(text: string): boolean {
-  return (/^[0-9a-f]{16,}$/i.test(text) && /\d/.test(text)) || /^(?=(?:.*\d){4})(?=.*[a-z])[a-z0-9]{24,}$/i.test(text);
-}
 
 /** `summer-sale-hero`: three parts or more in lower case, and not an English compound such as state-of-the-art. */
 function isSlug(text: string): boolean {
@@ -47,9 +30,9 @@ function reasonFor(text: string, src: string | null): string | null {
     if (text.toLowerCase() === file.toLowerCase()) return 'the file’s own name';
     if (plain(text) === plain(stem) && !readsAsWords(text)) return 'the file’s own name';
   }
-  if (EXTENSION.test(text)) return 'a file name';
-  if (DEVICE_NAME.test(text)) return 'a camera’s or a screenshot’s file name';
-  if (UUID.test(text) || isHash(text)) return 'a code, such as machines give to files';
+  if (hasExtension(text)) return 'a file name';
+  if (isDeviceName(text)) return 'a camera’s or a screenshot’s file name';
+  if (isCode(text)) return 'a code, such as machines give to files';
   if (isSlug(text)) return 'a piece of an address';
   return null;
 }
@@ -57,6 +40,7 @@ function reasonFor(text: string, src: string | null): string | null {
 export default defineRule({
   id: 'file-name',
   title: 'File name as words',
+  group: 'words',
   about:
     'The text is the name of a file: the picture’s own, a camera’s, a code or a piece of an address. Tools fill it in and nobody notices, except those who have to listen to it letter by letter.',
   scope: 'appearance',

@@ -6,6 +6,7 @@ import { kilobytes } from './words';
 export default defineRule({
   id: 'heavy-file',
   title: 'Heavy file',
+  group: 'files',
   about:
     'A picture that weighs more than it needs to makes every reader wait, most of all those on slow lines. Detto tells what a re-encoded copy weighs; it really encodes one.',
   scope: 'picture',

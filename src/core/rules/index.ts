@@ -1,35 +1,81 @@
+import backgroundTelling from './background-telling';
 import blankAlt from './blank-alt';
+import boilerplate from './boilerplate';
+import borrowedHost from './borrowed-host';
 import brokenSource from './broken-source';
 import decorationDescribed from './decoration-described';
 import echo from './echo';
 import fileName from './file-name';
+import groupSplit from './group-split';
 import heavyFile from './heavy-file';
+import hiddenButNamed from './hidden-but-named';
+import hiddenFromSearch from './hidden-from-search';
+import houseStyle from './house-style';
+import lostLongDescription from './lost-long-description';
+import markupLeak from './markup-leak';
+import misplacedAlt from './misplaced-alt';
+import misspelt from './misspelt';
 import mixedWords from './mixed-words';
 import needlessOpening from './needless-opening';
+import needsLongDescription from './needs-long-description';
 import noAlt from './no-alt';
+import otherLanguage from './other-language';
 import overlong from './overlong';
+import oversized from './oversized';
 import placeholder from './placeholder';
-import type { Rule } from './rule';
+import poorFileName from './poor-file-name';
 import sameWords from './same-words';
+import scriptOnly from './script-only';
+import shouting from './shouting';
+import silentButTelling from './silent-but-telling';
+import stuffed from './stuffed';
+import targetUnsaid from './target-unsaid';
 import titleOnly from './title-only';
+import tooBrief from './too-brief';
 import unnamedControl from './unnamed-control';
+import unnamedGraphic from './unnamed-graphic';
+import wordList from './word-list';
+import type { Rule } from './rule';
 
 /** Every rule, in the order of the catalogue. A new rule is a new file and a line here. */
 export const RULES: readonly Rule[] = [
   noAlt,
   blankAlt,
   unnamedControl,
+  unnamedGraphic,
   titleOnly,
+  misplacedAlt,
+  hiddenButNamed,
   decorationDescribed,
+  silentButTelling,
+  backgroundTelling,
+  targetUnsaid,
+  needsLongDescription,
+  lostLongDescription,
   fileName,
   placeholder,
   needlessOpening,
   overlong,
+  tooBrief,
+  stuffed,
+  wordList,
+  markupLeak,
+  shouting,
+  otherLanguage,
+  misspelt,
+  houseStyle,
   sameWords,
   mixedWords,
   echo,
+  boilerplate,
+  groupSplit,
   heavyFile,
+  oversized,
   brokenSource,
+  borrowedHost,
+  hiddenFromSearch,
+  poorFileName,
+  scriptOnly,
 ];
 
 export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id === id);

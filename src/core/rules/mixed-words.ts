@@ -8,6 +8,7 @@ import { count, heardWords, languageOf, quoted } from './words';
 export default defineRule({
   id: 'mixed-words',
   title: 'One picture, different words',
+  group: 'sets',
   about:
     'The same picture says one thing here and another there, or nothing at all in one of its places, although it serves the same purpose. What is right in one place is often right in the others.',
   scope: 'picture',

@@ -6,6 +6,7 @@ import { heardWords, languageWords, quoted } from './words';
 export default defineRule({
   id: 'needless-opening',
   title: 'Needless opening',
+  group: 'words',
   about:
     '“Image of”, “photo of”, “this is a picture of”: a screen reader has already said that it is an image. Where the medium is the point (a painting, a map, a chart, a screenshot) it is worth a word, and Detto lets it stand.',
   scope: 'appearance',

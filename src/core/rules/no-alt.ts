@@ -6,6 +6,7 @@ import { F65, HTML_ALT, SC_1_1_1 } from './sources';
 export default defineRule({
   id: 'no-alt',
   title: 'No alt text',
+  group: 'presence',
   about:
     'A picture without an alt attribute, and with no other name. A screen reader has nothing to say, so it says the file name, the address, or nothing; a reader who cannot see the picture does not learn whether it mattered.',
   scope: 'appearance',

@@ -7,6 +7,7 @@ import { count, heardWords, trimmedSpan } from './words';
 export default defineRule({
   id: 'overlong',
   title: 'Over the house limit',
+  group: 'words',
   about:
     'Alt text is heard in one go: a listener can neither stop in it nor go back a word. What needs more than a sentence belongs into the text of the page or into a long description with headings and lists.',
   scope: 'appearance',

@@ -7,6 +7,7 @@ import { normalise } from '../words/graphemes';
 export default defineRule({
   id: 'placeholder',
   title: 'Placeholder',
+  group: 'words',
   about:
     'Words that stand where words should be: “image”, “picture 3”, “untitled”, “alt text”, “undefined”. They tell a listener only that somebody has not got round to it.',
   scope: 'appearance',

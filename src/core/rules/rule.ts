@@ -1,5 +1,8 @@
 import type { z } from 'zod';
 import type { Appearance, Picture, Purpose } from '../appearance';
+import type { Phrase } from '../words/phrases';
+import type { Recognised } from '../words/recognise';
+import type { Speller } from '../words/spelling';
 
 export const OUTCOMES = ['failed', 'cantTell', 'advice'] as const;
 /** EARL 1.0 outcomes, and `advice` for what is no accessibility failure. `passed` is counted, not reported. */
@@ -11,19 +14,49 @@ export interface Span {
   end: number;
 }
 
-/** A change that can be applied at once. */
-export type Mend = { kind: 'use words'; text: string } | { kind: 'make silent' };
+/** A change that can be applied at once: to the words, or to the house style's list of known words. */
+export type Mend =
+  /** `part` names the part of the text that is new, where the rest stays. */
+  { kind: 'use words'; text: string; part?: string } | { kind: 'make silent' } | { kind: 'accept word'; word: string };
+
+/** What an appearance's page says of itself. */
+export interface SpotPage {
+  path: string;
+  lang: string | null;
+  /** What it is most likely written in, where it does not say. */
+  likelyLang?: string | null;
+  title: string;
+  description: string | null;
+  headings: readonly string[];
+  /** Of `meta robots` and `X-Robots-Tag`, in lower case. */
+  directives: readonly string[];
+}
 
 /** One appearance as the rules see it: what stands there, on which page, of which picture. */
 export interface Spot {
   id: string;
-  page: { path: string; lang: string | null };
+  page: SpotPage;
   picture: Picture | null;
   appearance: Appearance;
   /** The settled purpose, else the proposed one. */
   purpose: Purpose;
   purposeSettled: boolean;
+  /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
+  targetTitle: string | null;
 }
+
+/** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */
+export interface Knowledge {
+  speller(language: string): Speller | null;
+  recognise(text: string): Recognised | null;
+  /** What opens or closes too many of the collection's texts. */
+  phrases: readonly Phrase[];
+}
+
+export const NO_KNOWLEDGE: Knowledge = { speller: () => null, recognise: () => null, phrases: [] };
+
+export const RULE_GROUPS = ['presence', 'purpose', 'words', 'sets', 'files'] as const;
+export type RuleGroup = (typeof RULE_GROUPS)[number];
 
 export interface Source {
   name: string;
@@ -51,11 +84,22 @@ export interface Example {
   pictures?: Record<string, Partial<Picture>>;
   /** Language of the pages; English when not given. */
   lang?: string;
+  /** It does not stand in the source: a script puts it there. */
+  byScript?: boolean;
+  /** What the pages are called and what they say of themselves, where a rule needs it. */
+  page?: Partial<SpotPage>;
+  targetTitle?: string;
+  /** The settled purpose of all. */
+  purpose?: Purpose;
+  parameters?: Record<string, unknown>;
+  phrases?: readonly Phrase[];
 }
 
 interface RuleMeta<P> {
   id: string;
   title: string;
+  /** The part of the catalogue that it stands in. */
+  group: RuleGroup;
   /** What it looks for and why it matters, for people. */
   about: string;
   gives: readonly Outcome[];
@@ -70,12 +114,12 @@ interface RuleMeta<P> {
 /** Looks at one appearance on its own; runs as the editor types. */
 export interface AppearanceRule<P> extends RuleMeta<P> {
   scope: 'appearance';
-  check(spot: Spot, parameters: P): RuleFinding | null;
+  check(spot: Spot, parameters: P, know: Knowledge): RuleFinding | null;
 }
 
-/** Looks at all appearances of one picture, or of one text; at least one is given. */
+/** Looks at all appearances of one picture, of one page, or of one text that several pictures have; at least one is given. */
 export interface SetRule<P> extends RuleMeta<P> {
-  scope: 'picture' | 'words';
+  scope: 'picture' | 'page' | 'words';
   check(spots: readonly Spot[], parameters: P): { spot: Spot; finding: RuleFinding }[];
 }
 

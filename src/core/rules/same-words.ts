@@ -22,11 +22,14 @@ function sameTarget(spots: readonly Spot[]): boolean {
   return first !== null && spots.every((s) => target(s) === first);
 }
 
+/** How many more there are makes no difference. */
+const MANY = 100;
+
 function finding(spot: Spot, outcome: RuleFinding['outcome'], pictures: number, where: string): RuleFinding {
   const words = heardWords(spot.appearance)!;
   return {
     outcome,
-    message: `${count(pictures, 'different picture')} ${where} say ${quoted(normalise(words))}.`,
+    message: `${pictures > MANY ? `Over ${MANY} different pictures` : count(pictures, 'different picture')} ${where} say ${quoted(normalise(words))}.`,
     span: trimmedSpan(words),
   };
 }
@@ -34,6 +37,7 @@ function finding(spot: Spot, outcome: RuleFinding['outcome'], pictures: number, 
 export default defineRule({
   id: 'same-words',
   title: 'Same words, different pictures',
+  group: 'sets',
   about:
     'Different pictures with one and the same text. On one page a listener cannot tell them apart; across pages it is often a text that a template or a tool has put there.',
   scope: 'words',

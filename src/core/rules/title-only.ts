@@ -6,6 +6,7 @@ import { quoted } from './words';
 export default defineRule({
   id: 'title-only',
   title: 'Only a title',
+  group: 'presence',
   about:
     'The only words are in the title attribute. They show when a mouse rests on the picture, which nobody does by touch or keyboard, and not every screen reader says them. The title is no replacement for alt text.',
   scope: 'appearance',
@@ -29,7 +30,8 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    if (a.nameSource !== 'title' || a.hidden || a.ignored) return null;
+    // An empty alt beside it is a contradiction, of which another rule tells.
+    if (a.nameSource !== 'title' || a.hidden || a.ignored || a.alt === '') return null;
     return {
       outcome: 'cantTell',
       message: `Only the title says something, ${quoted(a.name)}: nobody sees it by touch or keyboard.`,

@@ -6,6 +6,7 @@ import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } fr
 export default defineRule({
   id: 'unnamed-control',
   title: 'Link or button with no name',
+  group: 'presence',
   about:
     'A link, a button or an area of an image map whose only content is pictures, none of which says anything. A listener hears “link” and perhaps an address, and cannot know where it leads or what it does.',
   scope: 'appearance',

@@ -20,7 +20,11 @@ export function trimmedSpan(text: string): { start: number; end: number } {
   return { start, end: Math.max(start, text.trimEnd().length) };
 }
 
-export const languageOf = (spot: Spot): string | null => spot.appearance.lang ?? spot.page.lang;
+/** The language that the page states for a spot. */
+export const statedLanguage = (spot: Spot): string | null => spot.appearance.lang ?? spot.page.lang;
+
+/** The language of the words: as it is stated, else as it is most likely. */
+export const languageOf = (spot: Spot): string | null => statedLanguage(spot) ?? spot.page.likelyLang ?? null;
 
 export function languageWords(spot: Spot): LanguageWords[] {
   return languagesFor(languageOf(spot));

@@ -1,120 +1,102 @@
-import { fork, type ChildProcess } from 'node:child_process';
+import { fork } from 'node:child_process';
 import path from 'node:path';
+import { Worker } from 'node:worker_threads';
 import type { PageReading } from '@/core/appearance';
 import type { StyleSheet } from '@/core/html/backgrounds';
-import type { PictureReading, ReaderAnswer, ReaderTask } from './reader-tasks';
+import type { DomSnapshot } from '@/core/html/snapshot';
+import { Crew, type Hand } from './crew';
+import { headFacts } from './facts';
+import type { Answer, LookTask, PictureFacts, PictureLook, ReadTask } from './reader-tasks';
 
-/** A page or picture took longer than this is killed, in milliseconds. */
+/** A page or picture that takes longer is given up, in milliseconds. */
 const TASK_LIMIT = 15_000;
 const MEMORY_LIMIT_MB = 768;
+/** Small, because it is never given back; a larger one was not faster. */
+const YOUNG_MB = 12;
 
-interface Waiting {
-  task: ReaderTask;
-  resolve(answer: ReaderAnswer): void;
+const scriptOf = (name: string) => path.join(process.cwd(), 'dist', 'workers', `${name}.js`);
+
+/** What is read in plain JavaScript is read in a thread: it can be ended at any moment. */
+function thread(script: string): Hand<ReadTask, Answer<PageReading | PictureFacts>> {
+  const worker = new Worker(script, {
+    resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: YOUNG_MB },
+  });
+  worker.on('error', () => undefined);
+  return {
+    send: (task) => worker.postMessage(task),
+    end: () => void worker.terminate(),
+    onAnswer: (take) => void worker.on('message', take),
+    onGone: (take) => void worker.on('exit', take),
+  };
 }
 
-interface Reader {
-  process: ChildProcess;
-  busy: Waiting | null;
-  timer: NodeJS.Timeout | null;
+/** Native decoders that hang can only be ended with their process. */
+function processOf(script: string): Hand<LookTask, Answer<PictureLook>> {
+  const child = fork(script, [], {
+    serialization: 'advanced',
+    execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
+    stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+  });
+  child.on('error', () => undefined);
+  return {
+    send: (task) => void child.send(task),
+    end: () => void child.kill('SIGKILL'),
+    onAnswer: (take) => void child.on('message', take),
+    onGone: (take) => void child.on('exit', take),
+  };
 }
 
-type Asked =
-  { kind: 'page'; bytes: Buffer; transport?: string; sheets: StyleSheet[] } | { kind: 'picture'; bytes: Buffer };
-
-/**
- * Child processes that read hostile pages and pictures, one task each at a time. Processes and not threads,
- * because a native decoder that hangs can only be ended with its process.
- */
+/** Reads hostile pages and pictures apart from the process that serves people. */
 export class ReaderPool {
-  private readonly readers: Reader[] = [];
-  private readonly queue: Waiting[] = [];
-  private nextId = 1;
-  private closed = false;
+  private readonly threads: Crew<ReadTask, Answer<PageReading | PictureFacts>>;
+  private readonly processes: Crew<LookTask, Answer<PictureLook>>;
 
-  constructor(
-    private readonly size: number,
-    private readonly script = path.join(process.cwd(), 'dist', 'workers', 'reader.js'),
-    private readonly taskLimit = TASK_LIMIT,
-  ) {}
+  constructor(size: number, limit = TASK_LIMIT, scripts = { reader: scriptOf('reader'), looker: scriptOf('looker') }) {
+    this.threads = new Crew(size, () => thread(scripts.reader), limit);
+    this.processes = new Crew(size, () => processOf(scripts.looker), limit);
+  }
 
   /** @throws Error when the page cannot be read, with the reason in words */
-  async page(bytes: Buffer, transport?: string, sheets: StyleSheet[] = []): Promise<PageReading> {
-    const answer = await this.ask({ kind: 'page', bytes, sheets, ...(transport ? { transport } : {}) });
-    if (answer.kind === 'page') return answer.reading;
-    throw new Error(answer.kind === 'error' ? answer.message : 'unexpected answer');
+  async page(
+    bytes: Buffer,
+    transport?: string,
+    sheets: StyleSheet[] = [],
+    snapshot?: DomSnapshot,
+  ): Promise<PageReading> {
+    const more = { ...(transport ? { transport } : {}), ...(snapshot ? { snapshot } : {}) };
+    return given(await this.threads.ask({ kind: 'page', bytes, sheets, ...more })) as PageReading;
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
-  async picture(bytes: Buffer): Promise<PictureReading> {
-    const answer = await this.ask({ kind: 'picture', bytes });
-    if (answer.kind === 'picture') return answer.reading;
-    throw new Error(answer.kind === 'error' ? answer.message : 'unexpected answer');
+  async picture(bytes: Buffer): Promise<PictureFacts> {
+    return headFacts(bytes) ?? (given(await this.threads.ask({ kind: 'picture', bytes })) as PictureFacts);
   }
 
-  private ask(asked: Asked): Promise<ReaderAnswer> {
-    return new Promise((resolve) => {
-      this.queue.push({ task: { id: this.nextId++, ...asked }, resolve });
-      this.pump();
-    });
+  /** @throws Error when the picture made the reader fail, with the reason in words */
+  async look(bytes: Buffer): Promise<PictureLook> {
+    return given(await this.processes.ask({ bytes }));
   }
 
-  private pump(): void {
-    while (this.queue.length > 0 && !this.closed) {
-      const reader = this.readers.find((r) => !r.busy) ?? (this.readers.length < this.size ? this.start() : null);
-      if (!reader) return;
-      const waiting = this.queue.shift()!;
-      reader.busy = waiting;
-      reader.timer = setTimeout(() => {
-        this.answer(reader, {
-          id: waiting.task.id,
-          kind: 'error',
-          message: `it took more than ${this.taskLimit / 1000} seconds to read`,
-        });
-        this.drop(reader);
-      }, this.taskLimit);
-      reader.process.send(waiting.task);
-    }
-  }
-
-  private start(): Reader {
-    const child = fork(this.script, [], {
-      serialization: 'advanced',
-      execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
-      stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
-    });
-    const reader: Reader = { process: child, busy: null, timer: null };
-    child.on('message', (answer: ReaderAnswer) => {
-      if (reader.busy?.task.id === answer.id) this.answer(reader, answer);
-      this.pump();
-    });
-    child.on('error', () => undefined);
-    child.on('exit', () => {
-      if (reader.busy)
-        this.answer(reader, { id: reader.busy.task.id, kind: 'error', message: 'it made the reader fail' });
-      this.drop(reader);
-    });
-    this.readers.push(reader);
-    return reader;
-  }
-
-  private answer(reader: Reader, answer: ReaderAnswer): void {
-    if (reader.timer) clearTimeout(reader.timer);
-    reader.timer = null;
-    reader.busy?.resolve(answer);
-    reader.busy = null;
-  }
-
-  private drop(reader: Reader): void {
-    const at = this.readers.indexOf(reader);
-    if (at >= 0) this.readers.splice(at, 1);
-    reader.process.kill('SIGKILL');
-    this.pump();
-  }
-
-  /** Ends the processes; what is waiting is never answered. */
+  /** Ends threads and processes; what is waiting is never answered. */
   close(): void {
-    this.closed = true;
-    for (const reader of [...this.readers]) reader.process.kill('SIGKILL');
+    this.threads.close();
+    this.processes.close();
   }
+}
+
+function given<T>(answer: Answer<T>): T {
+  if ('error' in answer) throw new Error(answer.error);
+  return answer.result;
+}
+
+const shared = globalThis as typeof globalThis & { dettoReaders?: ReaderPool | null };
+
+/** The readers of this process, across the bundles that Next makes of the server. */
+export function sharedReaders(): ReaderPool {
+  return (shared.dettoReaders ??= new ReaderPool(2));
+}
+
+export function closeReaders(): void {
+  shared.dettoReaders?.close();
+  shared.dettoReaders = null;
 }

@@ -1,12 +1,20 @@
-import type { PageReading } from '@/core/appearance';
 import type { StyleSheet } from '@/core/html/backgrounds';
+import type { DomSnapshot } from '@/core/html/snapshot';
 
-/** What the reader process is asked, and answers. */
-export type ReaderTask =
-  | { id: number; kind: 'page'; bytes: Buffer; transport?: string; sheets: StyleSheet[] }
-  | { id: number; kind: 'picture'; bytes: Buffer };
+/** What a reader thread is asked. */
+export type ReadTask =
+  | { kind: 'page'; bytes: Uint8Array; transport?: string; sheets: StyleSheet[]; snapshot?: DomSnapshot }
+  | { kind: 'picture'; bytes: Uint8Array };
 
-export interface PictureReading {
+/** What a looker process is asked. */
+export interface LookTask {
+  bytes: Buffer;
+}
+
+export type Answer<T> = { result: T } | { error: string };
+
+/** What the head of a picture's file says. */
+export interface PictureFacts {
   sha256: string;
   /** By signature; null when it is no picture. */
   type: string | null;
@@ -14,13 +22,14 @@ export interface PictureReading {
   width: number | null;
   height: number | null;
   broken: string | null;
+}
+
+/** What decoding it says. */
+export interface PictureLook {
+  broken: string | null;
+  /** Of a copy as WebP, in bytes, for files over the usual limit. */
   lighter: number | null;
   colours: string[];
   /** WebP, at most 236 × 176 pixels; null where the library does not draw the type. */
   thumb: Buffer | null;
 }
-
-export type ReaderAnswer =
-  | { id: number; kind: 'page'; reading: PageReading }
-  | { id: number; kind: 'picture'; reading: PictureReading }
-  | { id: number; kind: 'error'; message: string };

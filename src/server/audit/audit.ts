@@ -1,57 +1,276 @@
-import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { createHash } from 'node:crypto';
+import { and, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
 import type { Purpose } from '@/core/appearance';
-import { activeRules, auditCollection, auditGroup, auditSpot, wordsGroup } from '@/core/audit';
+import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES } from '@/core/rules';
 import type { Finding, Rule, Spot } from '@/core/rules/rule';
+import { heardWords } from '@/core/rules/words';
 import { withWords } from '@/core/wording';
+import type { Phrase } from '@/core/words/phrases';
+import { insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { appearance, collection, finding, page, picture } from '../db/schema';
-import { toPicture } from '../pictures/picture-rows';
+import { appearance, collection, finding, page, picture, setAside } from '../db/schema';
+import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
+import type { AuditTask } from './audit-tasks';
+import { findingsOf } from './auditor';
 
 const BATCH = 1000;
+/** Appearances that are audited together. */
+const WINDOW = 4000;
+/** Findings in one statement. */
+const FINDINGS = 5000;
+/** Appearances of one text up to which all of them are looked at after a change; of more, no finding tells how many. */
+const MOST_ALIKE = 400;
+
+const ALL = 2 ** 31 - 1;
+
+/** A spot with its rows. */
+export type KeptSpot = Spot & { pictureId: number; pageId: number };
 
 /** Appearances as the rules see them, with the accepted words in place. */
-export async function spotsWhere(db: Queryable, where: SQL): Promise<(Spot & { pictureId: number })[]> {
+export async function spotsWhere(db: Queryable, where: SQL, limit = ALL): Promise<KeptSpot[]> {
   const rows = await db
-    .select({ appearance, picture, path: page.path, lang: page.lang })
+    .select({
+      id: appearance.id,
+      pageId: appearance.pageId,
+      reading: appearance.reading,
+      words: appearance.words,
+      purpose: appearance.purpose,
+      purposeSettled: appearance.purposeSettled,
+      picture: PICTURE_FACTS,
+      page: {
+        path: page.path,
+        lang: page.lang,
+        title: page.title,
+        description: page.description,
+        headings: page.headings,
+        directives: page.directives,
+      },
+      collectionId: appearance.collectionId,
+      target: appearance.target,
+    })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .where(and(eq(appearance.gone, false), where))
-    .orderBy(page.path, appearance.position);
-  return rows.map(({ appearance: a, picture: p, path, lang }) => ({
-    id: String(a.id),
-    page: { path, lang },
+    .orderBy(page.path, appearance.position)
+    .limit(limit);
+  const titles = await titlesOf(db, rows);
+  return rows.map(({ id, reading, words, purpose, picture: p, collectionId: _, target, ...row }) => ({
+    ...row,
+    targetTitle: titles.get(target ?? '') ?? null,
+    id: String(id),
     picture: toPicture(p),
     pictureId: p.id,
-    appearance: a.words === null ? a.reading : withWords(a.reading, a.words),
-    purpose: a.purpose as Purpose,
-    purposeSettled: a.purposeSettled,
+    appearance: words === null ? reading : withWords(reading, words),
+    purpose: purpose as Purpose,
   }));
 }
 
-async function rulesOf(db: Queryable, collectionId: string) {
-  const [row] = await db.select({ style: collection.style }).from(collection).where(eq(collection.id, collectionId));
-  return activeRules(row?.style ?? {});
+/** Titles of the pages that links lead to, by path. A join would be planned without knowing how few these are. */
+async function titlesOf(
+  db: Queryable,
+  rows: readonly { collectionId: string; target: string | null }[],
+): Promise<Map<string, string>> {
+  const paths = [...new Set(rows.flatMap((r) => r.target ?? []))];
+  if (paths.length === 0) return new Map();
+  const found = await db
+    .select({ path: page.path, title: page.title })
+    .from(page)
+    .where(and(eq(page.collectionId, rows[0]!.collectionId), inArray(page.path, paths)));
+  return new Map(found.map((f) => [f.path, f.title]));
 }
 
-/** Audits a whole collection anew. */
-export async function auditAll(collectionId: string): Promise<void> {
-  const db = await database();
-  const active = await rulesOf(db, collectionId);
-  const spots = await spotsWhere(db, eq(appearance.collectionId, collectionId));
-  const findings = auditCollection(spots, active);
-  await db.transaction(async (tx) => {
-    await tx.delete(finding).where(eq(finding.collectionId, collectionId));
-    await insertFindings(tx, collectionId, findings, new Map(spots.map((s) => [s.id, s.pictureId])));
-    await refreshPictures(tx, eq(picture.collectionId, collectionId));
-  });
+async function settingsOf(db: Queryable, collectionId: string): Promise<{ style: RuleStyle; phrases: Phrase[] }> {
+  const [row] = await db
+    .select({ style: collection.style, phrases: collection.phrases })
+    .from(collection)
+    .where(eq(collection.id, collectionId));
+  return row ?? { style: {}, phrases: [] };
+}
+
+export interface AuditOptions {
+  /** How many appearances are audited together. */
+  window?: number;
+  /** Ids of the rules that are asked anew; all when not given. */
+  only?: readonly string[];
+  /** Called with the share that is done, from 0 to 1. */
+  progress?(share: number): void;
 }
 
 /**
+ * Audits a whole collection anew, in windows, so that neither memory nor the time for which others have to wait grows
+ * with it.
+ */
+export async function auditAll(
+  collectionId: string,
+  { window = WINDOW, only, progress = () => undefined }: AuditOptions = {},
+): Promise<void> {
+  const db = await database();
+  const asked = (...scopes: Rule['scope'][]) =>
+    RULES.filter((r) => scopes.includes(r.scope) && (!only || only.includes(r.id))).map((r) => r.id);
+  if (asked('appearance').includes('boilerplate')) await countPhrases(db, collectionId);
+  const settings = { ...(await settingsOf(db, collectionId)), only: only ?? null };
+  const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false))!;
+  await db.execute(sql`delete from ${finding} using ${appearance}
+    where ${finding.collectionId} = ${collectionId} and ${appearance.id} = ${finding.appearanceId} and ${appearance.gone}`);
+
+  const scopes: Pass[] = [
+    {
+      rules: asked('appearance', 'picture'),
+      column: appearance.pictureId,
+      among: present,
+      task: (spots) => ({
+        spots,
+        groups: together(
+          'picture',
+          groupBy(spots, (s) => s.pictureId),
+        ),
+      }),
+    },
+    {
+      rules: asked('page'),
+      column: appearance.pageId,
+      // Only what stands in a run is part of a group.
+      among: and(present, sql`${appearance.reading}->>'run' is not null`)!,
+      task: (spots) => ({
+        spots: [],
+        groups: together(
+          'page',
+          groupBy(spots, (s) => s.pageId),
+        ),
+      }),
+    },
+    {
+      rules: asked('words'),
+      column: appearance.wordsKey,
+      among: and(present, isNotNull(appearance.wordsKey))!,
+      // The same words are of interest where several pictures have them.
+      having: sql`count(distinct ${appearance.pictureId}) > 1`,
+      task: (spots) => ({ spots: [], groups: together('words', groupBy(spots, wordsGroup)) }),
+    },
+  ];
+  const wanted = scopes.filter((p) => p.rules.length > 0);
+  for (const [i, pass] of wanted.entries())
+    await auditPass(db, collectionId, settings, pass, window, (share) => progress((i + share) / wanted.length));
+  const all = await db.select({ key: picture.id }).from(picture).where(eq(picture.collectionId, collectionId));
+  for (const ids of windows(
+    all.map(({ key }) => ({ key, n: 1 })),
+    window,
+  ))
+    await refreshPictures(db, inArray(picture.id, ids));
+  // The embedded database has nobody who does it by himself, and lists get slower with every version that is left behind.
+  await db.execute(sql`vacuum (analyze) ${picture}, ${finding}, ${appearance}`);
+}
+
+/** One way through a collection: by picture, by page or by words. */
+interface Pass {
+  rules: string[];
+  column: typeof appearance.pictureId | typeof appearance.pageId | typeof appearance.wordsKey;
+  among: SQL;
+  /** Which groups are of interest; all when not given. */
+  having?: SQL;
+  task(spots: readonly KeptSpot[]): Pick<AuditTask, 'spots' | 'groups'>;
+}
+
+/** Groups as an audit task takes them; what belongs to no group is left out. */
+export const together = (scope: 'picture' | 'page' | 'words', groups: ReadonlyMap<unknown, readonly Spot[]>) =>
+  [...groups].flatMap(([key, spots]) => (key === null ? [] : [{ scope, spots }]));
+
+async function auditPass(
+  db: Awaited<ReturnType<typeof database>>,
+  collectionId: string,
+  settings: Omit<AuditTask, 'spots' | 'groups'>,
+  { rules, column, among, having, task }: Pass,
+  window: number,
+  progress: (share: number) => void,
+): Promise<void> {
+  const keys = await db
+    .select({ key: sql<string | number>`${column}`, n: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(among)
+    .groupBy(column)
+    .having(having)
+    .orderBy(column);
+  const total = keys.reduce((sum, { n }) => sum + n, 0);
+  let done = 0;
+  if (column === appearance.wordsKey || column === appearance.pageId)
+    await db.delete(finding).where(and(eq(finding.collectionId, collectionId), inArray(finding.rule, rules)));
+  const portions = windows(keys, window);
+  const work = async () => {
+    for (const chosen of portions) {
+      const where = and(among, inArray(sql`${column}`, chosen))!;
+      for (;;) {
+        const before = changes.get(collectionId);
+        const spots = await spotsWhere(db, where);
+        const findings = await findingsOf({ ...settings, ...task(spots) });
+        const written = await db.transaction(async (tx) => {
+          // Words that were kept meanwhile are not judged by those before.
+          if (changes.get(collectionId) !== before) return false;
+          if (column === appearance.pictureId)
+            await tx
+              .delete(finding)
+              .where(and(inArray(finding.pictureId, chosen as number[]), inArray(finding.rule, rules)));
+          // What somebody's change has found meanwhile is not told twice.
+          else
+            await dropFindings(
+              tx,
+              rules,
+              spots.map((spot) => Number(spot.id)),
+            );
+          await insertFindings(tx, collectionId, findings, spots);
+          return true;
+        });
+        done += written ? spots.length : 0;
+        if (written) break;
+      }
+      progress(total === 0 ? 1 : done / total);
+    }
+  };
+  // While one portion is read or written, another is looked at.
+  await Promise.all([work(), work()]);
+}
+
+/** Counts what people change while an audit is under way, by collection. */
+const changes = new Map<string, number>();
+
+/** Counts anew what opens or closes too many texts; tells whether that is something else than before. */
+export async function countPhrases(db: Queryable, collectionId: string): Promise<boolean> {
+  const { style, phrases: before } = await settingsOf(db, collectionId);
+  const rows = await db
+    .selectDistinct({ words: appearance.wordsKey })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.wordsKey)));
+  const phrases = phrasesOf(
+    rows.map((r) => r.words!),
+    style,
+  );
+  await db.update(collection).set({ phrases }).where(eq(collection.id, collectionId));
+  const told = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
+  return told(phrases) !== told(before);
+}
+
+/** Groups of appearances taken together until there are enough; one that is larger comes alone. */
+function* windows<K>(groups: readonly { key: K; n: number }[], most: number): Generator<K[]> {
+  let keys: K[] = [];
+  let size = 0;
+  for (const { key, n } of groups) {
+    if (size > 0 && size + n > most) {
+      yield keys;
+      [keys, size] = [[], 0];
+    }
+    keys.push(key);
+    size += n;
+  }
+  if (keys.length > 0) yield keys;
+}
+
+const rulesOfScope = (...scopes: Rule['scope'][]) => RULES.filter((r) => scopes.includes(r.scope)).map((r) => r.id);
+
+/**
  * Audits what a change of some appearances' words touches: they themselves, the appearances of the same
- * pictures, and those that say, or said before, the same.
+ * pictures, those beside them, and those that say, or said before, the same.
  *
  * @param before words keys that the appearances had before the change
  */
@@ -62,33 +281,70 @@ export async function auditChanged(
   before: readonly string[],
 ): Promise<void> {
   if (appearanceIds.length === 0) return;
-  const active = await rulesOf(tx, collectionId);
+  changes.set(collectionId, (changes.get(collectionId) ?? 0) + 1);
+  const settings = await settingsOf(tx, collectionId);
   const changed = await spotsWhere(tx, inArray(appearance.id, [...appearanceIds]));
-  const pictureIds = [...new Set(changed.map((s) => s.pictureId))];
-  const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
-  const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, pictureIds));
-  const ofWords =
-    keys.length === 0
+  const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, [...new Set(changed.map((s) => s.pictureId))]));
+  const pages = [...new Set(changed.filter((s) => s.appearance.run !== null).map((s) => s.pageId))];
+  const besides =
+    pages.length === 0
       ? []
-      : await spotsWhere(tx, and(eq(appearance.collectionId, collectionId), inArray(appearance.wordsKey, keys))!);
+      : await spotsWhere(tx, and(inArray(appearance.pageId, pages), sql`${appearance.reading}->>'run' is not null`)!);
+  const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
+  const alike = await Promise.all(keys.map((key) => spotsAlike(tx, collectionId, key, changed)));
 
-  const findings: Finding[] = changed.flatMap((s) => auditSpot(s, active));
-  for (const group of groupBy(ofPictures, (s) => s.pictureId).values())
-    findings.push(...auditGroup('picture', group, active));
-  for (const group of groupBy(ofWords, wordsGroup).values()) findings.push(...auditGroup('words', group, active));
-
+  const findings = await findingsOf({
+    ...settings,
+    only: null,
+    spots: changed,
+    groups: [
+      ...together(
+        'picture',
+        groupBy(ofPictures, (s) => s.pictureId),
+      ),
+      ...together(
+        'page',
+        groupBy(besides, (s) => s.pageId),
+      ),
+      ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
+    ],
+  });
+  const touched = alike.flatMap((a) => a.touched);
   const drop = (scope: Rule['scope'], spots: readonly Spot[]) =>
     dropFindings(
       tx,
-      RULES.filter((r) => r.scope === scope).map((r) => r.id),
+      rulesOfScope(scope),
       spots.map((s) => Number(s.id)),
     );
   await drop('appearance', changed);
   await drop('picture', ofPictures);
-  await drop('words', [...ofWords, ...changed]);
-  const pictureOf = new Map([...changed, ...ofPictures, ...ofWords].map((s) => [s.id, s.pictureId]));
-  await insertFindings(tx, collectionId, findings, pictureOf);
-  await refreshPictures(tx, inArray(picture.id, [...new Set(pictureOf.values())]));
+  await drop('page', besides);
+  await drop('words', [...touched, ...changed]);
+  const all = new Map([...changed, ...ofPictures, ...besides, ...touched].map((s) => [s.id, s]));
+  const told = new Set(touched.map((s) => s.id));
+  const sets = new Set(rulesOfScope('words'));
+  const kept = findings.filter((f) => all.has(f.spot) && (!sets.has(f.rule) || told.has(f.spot)));
+  await insertFindings(tx, collectionId, kept, [...all.values()]);
+  await refreshPictures(tx, inArray(picture.id, [...new Set([...all.values()].map((s) => s.pictureId))]));
+}
+
+/**
+ * Those that say the same. Of very many, only the ones on the changed pages are told anew (`touched`): for the others it
+ * makes no difference how many more there are.
+ */
+async function spotsAlike(
+  tx: Queryable,
+  collectionId: string,
+  key: string,
+  changed: readonly KeptSpot[],
+): Promise<{ spots: KeptSpot[]; touched: KeptSpot[] }> {
+  const same = and(eq(appearance.collectionId, collectionId), eq(appearance.wordsKey, key))!;
+  const spots = await spotsWhere(tx, same, MOST_ALIKE + 1);
+  if (spots.length <= MOST_ALIKE) return { spots, touched: spots };
+  const pages = [...new Set(changed.map((s) => s.pageId))];
+  const touched = await spotsWhere(tx, and(same, inArray(appearance.pageId, pages))!);
+  const known = new Set(touched.map((s) => s.id));
+  return { spots: [...touched, ...spots.filter((s) => !known.has(s.id))], touched };
 }
 
 async function dropFindings(tx: Queryable, rules: string[], ids: number[]): Promise<void> {
@@ -102,22 +358,52 @@ async function insertFindings(
   tx: Queryable,
   collectionId: string,
   findings: readonly Finding[],
-  pictureOf: ReadonlyMap<string, number>,
+  spots: readonly KeptSpot[],
 ): Promise<void> {
-  for (let i = 0; i < findings.length; i += BATCH)
-    await tx.insert(finding).values(
-      findings.slice(i, i + BATCH).map((f) => ({
+  const at = new Map(spots.map((s) => [s.id, s]));
+  const aside = await asideAmong(
+    tx,
+    findings.map((f) => Number(f.spot)),
+  );
+  for (let i = 0; i < findings.length; i += FINDINGS)
+    await insertRows(
+      tx,
+      finding,
+      findings.slice(i, i + FINDINGS).map((f) => ({
         collectionId,
-        pictureId: pictureOf.get(f.spot)!,
+        pictureId: at.get(f.spot)!.pictureId,
         appearanceId: Number(f.spot),
+        pageId: at.get(f.spot)!.pageId,
         rule: f.rule,
         outcome: f.outcome,
         message: f.message,
         spanStart: f.span?.start ?? null,
         spanEnd: f.span?.end ?? null,
         mends: f.mends ?? [],
+        aside: aside.get(`${f.spot} ${f.rule}`) === basisOf(at.get(f.spot)!),
       })),
     );
+}
+
+/** What a finding that was set aside was about: the words and the picture. */
+export function basisOf({ appearance: a, picture: p }: Spot): string {
+  const about = JSON.stringify([a.state, heardWords(a), p?.sha256 ?? p?.src ?? null]);
+  return createHash('sha256').update(about).digest('hex').slice(0, 40);
+}
+
+/** By appearance and rule, what the findings that were set aside were about; the last word counts. */
+async function asideAmong(tx: Queryable, ids: readonly number[]): Promise<Map<string, string>> {
+  const out = new Map<string, string>();
+  const all = [...new Set(ids)];
+  for (let i = 0; i < all.length; i += BATCH) {
+    const rows = await tx
+      .select({ id: setAside.appearanceId, rule: setAside.rule, basis: setAside.basis })
+      .from(setAside)
+      .where(inArray(setAside.appearanceId, all.slice(i, i + BATCH)))
+      .orderBy(setAside.id);
+    for (const { id, rule, basis } of rows) out.set(`${id} ${rule}`, basis);
+  }
+  return out;
 }
 
 /** Brings the counts that lists are sorted and filtered by up to date. */
@@ -132,9 +418,12 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     left join lateral (
       select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'said') said,
         count(*) filter (where state = 'silent') silent, count(*) filter (where state = 'unsaid') unsaid,
-        max(length(coalesce(words, reading->>'name'))) length,
-        left(string_agg(distinct coalesce(words, reading->>'name'), ' '), 4000) words
-      from ${appearance} x where x.picture_id = p.id and not x.gone
+        max(length(heard)) length, left(string_agg(distinct heard, ' '), 4000) words
+      from (
+        -- Not flattened into the above, which would read each appearance twice.
+        select page_id, state, coalesce(words, reading->>'name') heard
+        from ${appearance} x where x.picture_id = p.id and not x.gone offset 0
+      ) x
     ) a on true
     left join lateral (
       select count(distinct w.appearance_id) n from wording w
@@ -144,7 +433,7 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     left join lateral (
       select min(case outcome when 'failed' then 0 when 'cantTell' then 1 else 2 end) worst,
         array_agg(distinct rule) rules
-      from ${finding} y where y.picture_id = p.id
+      from ${finding} y where y.picture_id = p.id and not y.aside
     ) f on true
     where picture.id = p.id and ${where}`);
 }

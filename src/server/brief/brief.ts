@@ -1,10 +1,14 @@
-import { and, eq, inArray, sql } from 'drizzle-orm';
-import type { Brief, First } from '@/contract/brief';
+import { and, desc, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
+import type { Brief, First, Lengths } from '@/contract/brief';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
+import { OUTCOMES, type Outcome } from '@/core/rules/rule';
+import { lengthOf } from '@/core/words/graphemes';
+import { limitOf } from '@/core/house-style/house-style';
 import { shelfLine, type Collection } from '../collections/collections';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, picture } from '../db/schema';
+import { appearance, finding, page, picture, survey } from '../db/schema';
 import { galleyLines, nameOf } from '../pictures/lines';
+import { thumbOf } from '../pictures/picture-rows';
 
 const SHOWN = 6;
 /** Lines of the Galley among which the single pictures are looked for. */
@@ -15,9 +19,9 @@ export async function brief(c: Collection): Promise<Brief> {
   const db = await database();
   const { pictures, said, silent, unsaid, doubtful } = await shelfLine(c);
   const groups = [...(await placeGroups(db, c.id)), ...(await pictureGroups(db, c.id))];
-  const found = rollUps(groups).slice(0, SHOWN);
+  const mending = rollUps(groups).slice(0, SHOWN);
   const first: First[] = [];
-  for (const { kind, key, rules, appearances, pages } of found) {
+  for (const { kind, key, rules, appearances, pages } of mending) {
     const shown = await standIn(db, appearances[0]!);
     first.push({
       kind,
@@ -30,7 +34,7 @@ export async function brief(c: Collection): Promise<Brief> {
   }
   const mended = await picturesAt(
     db,
-    found.flatMap((r) => r.appearances),
+    mending.flatMap((r) => r.appearances),
   );
   if (first.length < SHOWN) {
     const { lines } = await galleyLines(c.id, { state: 'doubtful', rule: 'any', q: '', sort: 'reach' }, 0, CANDIDATES);
@@ -46,49 +50,145 @@ export async function brief(c: Collection): Promise<Brief> {
       });
   }
   const settles = mended.size + first.filter((f) => f.kind === 'single').length;
-  const rules = await db
-    .select({
-      rule: finding.rule,
-      outcome: sql<
-        Brief['rules'][number]['outcome']
-      >`(array_agg(${finding.outcome} order by case ${finding.outcome} when 'failed' then 0 when 'cantTell' then 1 else 2 end))[1]`,
-      pictures: sql`count(distinct ${finding.pictureId})`.mapWith(Number),
-    })
-    .from(finding)
-    .where(eq(finding.collectionId, c.id))
-    .groupBy(finding.rule)
-    .orderBy(sql`3 desc`, finding.rule);
-  return { pictures, said, silent, unsaid, doubtful, first, settles, rules };
+  const { outcomes, asides, rules } = await found(db, c.id);
+  const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
+  const state = { pictures, said, silent, unsaid, doubtful };
+  return { ...state, first, settles, rules, outcomes, asides, lengths, sections, history };
 }
 
-const GRAVE = sql`${finding.outcome} in ('failed', 'cantTell')`;
-const pagesOf = sql`count(distinct ${appearance.pageId})`.mapWith(Number);
-const idsOf = sql<number[]>`array_agg(distinct ${appearance.id} order by ${appearance.id})`;
+/** What the rules found: findings by outcome, and by rule the pictures that it is found on. */
+async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, 'outcomes' | 'asides' | 'rules'>> {
+  const rows = await db
+    .select({
+      rule: finding.rule,
+      outcome: finding.outcome,
+      aside: finding.aside,
+      n: sql`count(*)`.mapWith(Number),
+    })
+    .from(finding)
+    .where(eq(finding.collectionId, collectionId))
+    .groupBy(finding.rule, finding.outcome, finding.aside);
+  const pictures = await db
+    .select({ rule: sql<string>`r`, pictures: sql`count(*)`.mapWith(Number) })
+    .from(sql`${picture}, unnest(${picture.rules}) r`)
+    .where(eq(picture.collectionId, collectionId))
+    .groupBy(sql`r`)
+    .orderBy(sql`2 desc`, sql`r`);
+  const open = rows.filter((r) => !r.aside);
+  const of = (outcome: Outcome) => open.filter((r) => r.outcome === outcome).reduce((sum, r) => sum + r.n, 0);
+  const worst = (rule: string) => OUTCOMES.find((o) => open.some((r) => r.rule === rule && r.outcome === o));
+  return {
+    outcomes: { failed: of('failed'), cantTell: of('cantTell'), advice: of('advice') },
+    asides: rows.filter((r) => r.aside).reduce((sum, r) => sum + r.n, 0),
+    rules: pictures.flatMap((p) => {
+      const outcome = worst(p.rule);
+      return outcome ? [{ ...p, outcome }] : [];
+    }),
+  };
+}
+
+/** Steps of ten characters that are told apart. */
+const STEPS = 16;
+
+async function lengthsOf(db: Queryable, c: Collection): Promise<Lengths | null> {
+  const rows = await db
+    .selectDistinct({ words: appearance.wordsKey })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, c.id), eq(appearance.gone, false), isNotNull(appearance.wordsKey)));
+  if (rows.length === 0) return null;
+  const lengths = rows.map((r) => lengthOf(r.words!)).sort((a, b) => a - b);
+  const steps = Array.from({ length: STEPS }, () => 0);
+  for (const length of lengths) steps[Math.min(STEPS - 1, Math.floor(length / 10))]!++;
+  const at = (share: number) => lengths[Math.floor(share * (lengths.length - 1))]!;
+  const limit = limitOf(c.style);
+  return { steps, quartiles: [at(0.25), at(0.75)], over: lengths.filter((l) => l > limit).length, limit };
+}
+
+const SECTIONS = 8;
+
+async function bySection(db: Queryable, c: Collection): Promise<Brief['sections']> {
+  const name = sql<string>`split_part(split_part(regexp_replace(${page.path}, '^https?://[^/]+/', ''), '?', 1), '/', 1)`;
+  const count = (outcome: Outcome) => sql`count(*) filter (where ${finding.outcome} = ${outcome})`.mapWith(Number);
+  return db
+    .select({ name, failed: count('failed'), cantTell: count('cantTell'), advice: count('advice') })
+    .from(finding)
+    .innerJoin(page, eq(page.id, finding.pageId))
+    .where(and(eq(finding.collectionId, c.id), eq(finding.aside, false)))
+    .groupBy(name)
+    .orderBy(sql`count(*) filter (where ${finding.outcome} <> 'advice') desc`, name)
+    .limit(SECTIONS);
+}
+
+const SURVEYS = 8;
+
+async function historyOf(db: Queryable, collectionId: string): Promise<Brief['history']> {
+  const rows = await db
+    .select({ at: survey.startedAt, summary: survey.summary })
+    .from(survey)
+    .where(and(eq(survey.collectionId, collectionId), isNotNull(survey.summary)))
+    .orderBy(desc(survey.id))
+    .limit(SURVEYS);
+  return rows.reverse().map(({ at, summary }) => ({
+    at: at.toISOString(),
+    said: summary!.said,
+    silent: summary!.silent,
+    unsaid: summary!.unsaid,
+  }));
+}
+
+const GRAVE = sql`${finding.outcome} in ('failed', 'cantTell') and not ${finding.aside}`;
+const pagesOf = sql`count(distinct ${finding.pageId})`.mapWith(Number);
+/** Groups whose members are gathered: the largest ones. */
+const GATHERED = 60;
 
 /** Findings at one place of a template that a person can name, where all of them are about the same words, or none. */
 async function placeGroups(db: Queryable, collectionId: string): Promise<FindingGroup[]> {
-  const place = sql<string>`${appearance.reading}->>'place'`;
+  const words = sql`coalesce(${appearance.wordsKey}, '')`;
   const rows = await db
-    .select({ key: place, rule: finding.rule, appearances: idsOf, pages: pagesOf })
+    .select({ key: appearance.place, rule: finding.rule, pages: pagesOf })
     .from(finding)
     .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
-    .where(and(eq(finding.collectionId, collectionId), eq(appearance.gone, false), GRAVE))
-    .groupBy(place, finding.rule)
-    .having(
-      sql`count(distinct ${appearance.pageId}) >= ${LEAST_PAGES} and count(distinct coalesce(${appearance.wordsKey}, '')) = 1`,
-    );
-  return rows.filter((r) => placeName(r.key) !== null).map((r) => ({ ...r, kind: 'place' as const }));
+    .where(and(eq(finding.collectionId, collectionId), GRAVE))
+    .groupBy(appearance.place, finding.rule)
+    .having(sql`min(${words}) = max(${words}) and count(distinct ${finding.pageId}) >= ${LEAST_PAGES}`)
+    .orderBy(sql`3 desc`);
+  const named = rows.filter((r) => placeName(r.key) !== null).slice(0, GATHERED);
+  return gathered(db, collectionId, 'place', named, (r) => eq(appearance.place, r.key));
 }
 
 async function pictureGroups(db: Queryable, collectionId: string): Promise<FindingGroup[]> {
   const rows = await db
-    .select({ key: finding.pictureId, rule: finding.rule, appearances: idsOf, pages: pagesOf })
+    .select({ key: finding.pictureId, rule: finding.rule, pages: pagesOf })
     .from(finding)
-    .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
-    .where(and(eq(finding.collectionId, collectionId), eq(appearance.gone, false), GRAVE))
+    .innerJoin(picture, eq(picture.id, finding.pictureId))
+    // A picture on fewer pages has no group that is large enough.
+    .where(and(eq(finding.collectionId, collectionId), GRAVE, sql`${picture.reach} >= ${LEAST_PAGES}`))
     .groupBy(finding.pictureId, finding.rule)
-    .having(sql`count(distinct ${appearance.pageId}) >= ${LEAST_PAGES}`);
-  return rows.map((r) => ({ ...r, key: String(r.key), kind: 'picture' as const }));
+    .having(sql`count(distinct ${finding.pageId}) >= ${LEAST_PAGES}`)
+    .orderBy(sql`3 desc`)
+    .limit(GATHERED);
+  return gathered(db, collectionId, 'picture', rows, (r) => eq(finding.pictureId, r.key));
+}
+
+/** Groups with the appearances that belong to them. */
+async function gathered<R extends { key: string | number; rule: string; pages: number }>(
+  db: Queryable,
+  collectionId: string,
+  kind: FindingGroup['kind'],
+  rows: readonly R[],
+  belongs: (row: R) => SQL,
+): Promise<FindingGroup[]> {
+  const out: FindingGroup[] = [];
+  for (const row of rows) {
+    const members = await db
+      .selectDistinct({ id: finding.appearanceId })
+      .from(finding)
+      .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
+      .where(and(eq(finding.collectionId, collectionId), eq(finding.rule, row.rule), GRAVE, belongs(row)))
+      .orderBy(finding.appearanceId);
+    out.push({ kind, key: String(row.key), rule: row.rule, pages: row.pages, appearances: members.map((m) => m.id) });
+  }
+  return out;
 }
 
 async function standIn(db: Queryable, appearanceId: number): Promise<Pick<First, 'picture' | 'appearanceId'>> {
@@ -97,8 +197,11 @@ async function standIn(db: Queryable, appearanceId: number): Promise<Pick<First,
     .from(appearance)
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .where(eq(appearance.id, appearanceId));
-  const { id, thumb } = row!.picture;
-  return { picture: { id, thumb, name: nameOf(row!.picture, row!.reading) }, appearanceId };
+  const { id } = row!.picture;
+  return {
+    picture: { id, thumb: thumbOf(row!.picture), name: nameOf(row!.picture, row!.reading) },
+    appearanceId,
+  };
 }
 
 async function picturesAt(db: Queryable, appearanceIds: number[]): Promise<Set<number>> {

@@ -1,10 +1,13 @@
 import path from 'node:path';
 import { z } from 'zod';
+import { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import { config } from '../config';
 import { FolderTree } from '../survey/folder-tree';
 import { parseAddress } from '../survey/site-source';
 import { startSurvey } from '../survey/surveys';
+import { seal } from '../secrets/seal';
+import { addressesIn } from './address-table';
 import { addCollection, type Collection } from './collections';
 
 /** What a person asks for when they put a site or a folder on the shelf. */
@@ -16,6 +19,8 @@ export const Wanted = z.object({
   maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
   maxDepth: z.coerce.number().int().min(0).max(100).default(5),
   scope: Scope.partial().default({}),
+  /** For a site that is not open to everybody. */
+  access: Access.optional(),
 });
 export type Wanted = z.input<typeof Wanted>;
 
@@ -25,11 +30,12 @@ export type Wanted = z.input<typeof Wanted>;
  * @throws Error in words when there is no such place, or it may not be surveyed
  */
 export async function beginCollection(asked: unknown): Promise<Collection> {
-  const { kind, where, name, maxPages, maxDepth, scope } = Wanted.parse(asked);
+  const { kind, where, name, maxPages, maxDepth, scope, access: told } = Wanted.parse(asked);
+  const access = told ? await seal(JSON.stringify(told)) : null;
   let added: Collection;
   if (kind === 'site') {
     const url = parseAddress(where);
-    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope });
+    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope, access });
   } else if (kind === 'page' || kind === 'list') {
     const addresses = kind === 'page' ? [parseAddress(where).href] : addressesIn(where);
     const [root, ...more] = addresses;
@@ -41,6 +47,7 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
       maxPages: addresses.length,
       maxDepth: 0,
       scope: { ...scope, addresses: more, follow: false },
+      access,
     });
   } else {
     if (!config().localFolders) throw new Error('Folders can be surveyed only where Detto runs on your own computer.');
@@ -51,12 +58,6 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
   }
   await startSurvey(added.id);
   return added;
-}
-
-/** The web addresses in a text or a table, each once, in order. */
-function addressesIn(text: string): string[] {
-  const found = text.match(/https?:\/\/[^\s"'<>,;]+/g) ?? [];
-  return [...new Set(found.filter((a) => URL.canParse(a)).map((a) => new URL(a).href))];
 }
 
 /** Folders that are called the same everywhere are told apart by the one they are in. */

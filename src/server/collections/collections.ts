@@ -31,6 +31,8 @@ export interface NewCollection {
   maxPages: number;
   maxDepth: number;
   scope?: Partial<Scope>;
+  /** Sealed. */
+  access?: string | null;
 }
 
 export async function addCollection(wanted: NewCollection): Promise<Collection> {

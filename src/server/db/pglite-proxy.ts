@@ -21,7 +21,11 @@ export interface DatabaseProxy extends Client {
 
 /** Opens the embedded database in a worker thread and speaks to it as if it were here. */
 export async function openDatabaseWorker(options: DatabaseOptions): Promise<DatabaseProxy> {
-  const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'database.js'), { workerData: options });
+  const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'database.js'), {
+    workerData: options,
+    // Long statements pass through it, and what it once took it keeps.
+    resourceLimits: { maxYoungGenerationSizeMb: 12 },
+  });
   const waiting = new Map<number, { resolve(result: unknown): void; reject(error: Error): void }>();
   let lastId = 0;
   await new Promise<void>((resolve, reject) => {

@@ -1,11 +1,23 @@
 import { sql } from 'drizzle-orm';
-import { boolean, index, integer, jsonb, pgTable, primaryKey, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  index,
+  integer,
+  json,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  uniqueIndex,
+} from 'drizzle-orm/pg-core';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
-import type { Appearance } from '@/core/appearance';
+import type { ApartPicture, Appearance } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
 import type { Mend } from '@/core/rules/rule';
+import type { Phrase } from '@/core/words/phrases';
 
 const id = () => integer().primaryKey().generatedAlwaysAsIdentity();
 const now = () => timestamp({ withTimezone: true }).notNull().defaultNow();
@@ -21,7 +33,16 @@ export const collection = pgTable('collection', {
   maxPages: integer().notNull(),
   maxDepth: integer().notNull(),
   style: jsonb().$type<RuleStyle>().notNull().default({}),
+  /** What opens or closes too many of its texts, as of the last count. */
+  phrases: jsonb().$type<Phrase[]>().notNull().default([]),
+  /** Rules whose findings wait to be found anew, because the house style changed. */
+  staleRules: text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`),
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
+  /** What its hosts want to be told, sealed; never in the clear. */
+  access: text(),
   createdAt: now(),
 });
 
@@ -56,7 +77,7 @@ export const visit = pgTable(
     address: text().notNull(),
     kind: text({ enum: ['page', 'picture'] }).notNull(),
     depth: integer().notNull().default(0),
-    state: text({ enum: ['waiting', 'reading', 'done', 'skipped'] }).notNull(),
+    state: text({ enum: ['waiting', 'done', 'skipped'] }).notNull(),
     reason: text(),
     cause: text().$type<Cause>(),
     /** HTTP status, where there was an answer. */
@@ -79,6 +100,9 @@ export const page = pgTable(
     /** Address, or path below the root of the collection. */
     path: text().notNull(),
     title: text().notNull(),
+    /** Of `meta name=description`, and its first headings. */
+    description: text(),
+    headings: jsonb().$type<string[]>().notNull().default([]),
     lang: text(),
     charset: text().notNull(),
     transport: text(),
@@ -92,11 +116,19 @@ export const page = pgTable(
     pictures: jsonb().$type<string[]>().notNull().default([]),
     /** The same for two addresses of one page. */
     sameKey: text(),
+    /** Hash of what it shows, which tells whether a page that scripts make has changed. */
+    showsKey: text(),
     /** Of `meta robots` and `X-Robots-Tag`. */
     directives: text()
       .array()
       .notNull()
       .default(sql`'{}'::text[]`),
+    /** Icons of the page, and previews that others show of it. */
+    apart: jsonb().$type<ApartPicture[]>().notNull().default([]),
+    /** A browser had a part in the reading. */
+    rendered: boolean().notNull().default(false),
+    /** Version of the reading; pages of older ones are read anew by the next survey, changed or not. */
+    reader: integer().notNull().default(0),
     surveyId: integer().notNull(),
     /** The surveys that found it first, and changed last. */
     firstSurveyId: integer().notNull().default(0),
@@ -130,6 +162,8 @@ export const picture = pgTable(
     colours: jsonb().$type<string[]>().notNull().default([]),
     /** Stored file with the thumbnail. */
     thumb: text(),
+    /** Version of the analysis that looked at it; 0 when none has. */
+    looked: integer().notNull().default(0),
     // What lists are drawn and sorted by, kept current by the audit.
     reach: integer().notNull().default(0),
     appearances: integer().notNull().default(0),
@@ -191,11 +225,15 @@ export const appearance = pgTable(
     identity: text().notNull(),
     /** `Appearance.order` in the page as surveyed. */
     position: integer().notNull(),
-    /** As the page says it. */
-    reading: jsonb().$type<Appearance>().notNull(),
+    /** As the page says it; kept as text, because it is written and read whole. */
+    reading: json().$type<Appearance>().notNull(),
     /** As it will be heard once the accepted wording is in the page. */
     state: text({ enum: ['said', 'silent', 'unsaid'] }).notNull(),
     wordsKey: text(),
+    /** Template place, as in the reading: what roll-ups are counted by. */
+    place: text().notNull().default(''),
+    /** Path of the page that its link leads to, whether that was surveyed or not. */
+    target: text(),
     purpose: text().notNull(),
     purposeSettled: boolean().notNull().default(false),
     evidence: jsonb().$type<string[]>().notNull(),
@@ -252,15 +290,51 @@ export const finding = pgTable(
     appearanceId: integer()
       .notNull()
       .references(() => appearance.id, { onDelete: 'cascade' }),
+    /** Of the appearance. */
+    pageId: integer().notNull().default(0),
     rule: text().notNull(),
     outcome: text({ enum: ['failed', 'cantTell', 'advice'] }).notNull(),
     message: text().notNull(),
     spanStart: integer(),
     spanEnd: integer(),
     mends: jsonb().$type<Mend[]>().notNull().default([]),
+    /** A person has set it aside: it is kept, and counts nowhere. */
+    aside: boolean().notNull().default(false),
   },
   (t) => [index().on(t.pictureId), index().on(t.appearanceId), index().on(t.collectionId, t.rule)],
 );
+
+/** What a person does not want to be told again of an appearance, as long as what it was told of stands. */
+export const setAside = pgTable(
+  'set_aside',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    appearanceId: integer()
+      .notNull()
+      .references(() => appearance.id, { onDelete: 'cascade' }),
+    rule: text().notNull(),
+    reason: text().notNull(),
+    /** Who, as they called themselves. */
+    by: text().notNull(),
+    /** Hash of the words and the picture: when either changes, the finding comes back. */
+    basis: text().notNull(),
+    act: text().notNull(),
+    at: now(),
+  },
+  (t) => [index().on(t.appearanceId, t.rule), index().on(t.collectionId, t.act)],
+);
+
+/** Where bytes are kept that pages, pictures and thumbnails are made of: by their SHA-256, in packs. */
+export const file = pgTable('file', {
+  sha256: text().primaryKey(),
+  pack: integer().notNull(),
+  /** Bytes from the beginning of the pack. */
+  start: integer().notNull(),
+  length: integer().notNull(),
+});
 
 /** What was taken away, when. */
 export const delivery = pgTable(

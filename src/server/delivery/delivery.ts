@@ -4,7 +4,7 @@ import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { readPage } from '@/core/html/appearances';
 import type { DeliveryPage } from '@/contract/delivery';
-import { patchPage } from '@/core/html/patch';
+import { patchPage, refusalFor } from '@/core/html/patch';
 import { withWords, writtenWords } from '@/core/wording';
 import { readFile } from '../blobs/blobs';
 import type { Collection } from '../collections/collections';
@@ -14,6 +14,7 @@ import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
 
 const CONCURRENCY = 4;
+const NOT_KEPT = 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.';
 
 interface Prepared extends DeliveryPage {
   before: Buffer;
@@ -38,8 +39,10 @@ async function prepare(c: Collection): Promise<Prepared[]> {
       [...byPage.values()].map((own) =>
         queue.add(async () => {
           const { page: p } = own[0]!;
-          const before = await readFile(p.source);
-          const leftOut = source instanceof Error ? source.message : await changedSince(source, p.path, before);
+          const kept = await readFile(p.source).catch(() => null);
+          const before = kept ?? Buffer.alloc(0);
+          const leftOut =
+            source instanceof Error ? source.message : kept ? await changedSince(source, p.path, kept) : NOT_KEPT;
           const base = { path: p.path, title: p.title, file: fileFor(p.path), leftOut, before };
           if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
           return { ...base, ...patch(before, p.transport ?? undefined, own) };
@@ -57,17 +60,23 @@ function patch(
   own: { appearance: typeof appearance.$inferSelect }[],
 ): Pick<Prepared, 'after' | 'changes' | 'refusals'> {
   const idOf = new Map(own.map(({ appearance: a }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]));
-  const edits = own.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
+  // What a browser or a style sheet added is not among the appearances that the source itself shows.
+  const unwritable = own.flatMap(({ appearance: a }) => {
+    const reason = refusalFor(a.reading);
+    return reason ? [{ order: a.position, line: a.reading.line, reason }] : [];
+  });
+  const writable = own.filter(({ appearance: a }) => refusalFor(a.reading) === null);
+  const edits = writable.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
   const patched = patchPage(before, edits, transport);
   // The proof: what a reader of the new page gets is what was accepted.
   const again = readPage(patched.bytes, transport).appearances;
-  const refusals = patched.refusals.map((r) => ({ ...r, ...idOf.get(r.order)! }));
+  const refusals = [...unwritable, ...patched.refusals].map((r) => ({ ...r, ...idOf.get(r.order)! }));
   const changes = patched.changes.map((change) => ({
     ...change,
     ...idOf.get(change.order)!,
     heard: again[change.order]?.name ?? '',
   }));
-  for (const { appearance: a } of own) {
+  for (const { appearance: a } of writable) {
     const wanted = writtenWords(withWords(a.reading, a.words!));
     const got = again[a.position] ? writtenWords(again[a.position]!) : null;
     if (got !== wanted && !refusals.some((r) => r.order === a.position))

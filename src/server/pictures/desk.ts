@@ -1,10 +1,13 @@
+import { alias } from 'drizzle-orm/pg-core';
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { DeskPicture } from '@/contract/desk';
 import type { Purpose } from '@/core/appearance';
+import { RULES } from '@/core/rules';
+import { limitOf } from '@/core/house-style/house-style';
 import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
-import { appearance, finding, page, picture, pictureSource, wording } from '../db/schema';
+import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
 import { draftFor } from '../wordings/wordings';
 import { heard, nameOf } from './lines';
 import { toPicture } from './picture-rows';
@@ -25,10 +28,23 @@ export async function deskPicture(
     .where(and(eq(picture.id, pictureId), eq(picture.collectionId, c.id)));
   if (!row) return null;
   const ofPicture = and(eq(appearance.pictureId, pictureId), eq(appearance.gone, false));
+  const target = alias(page, 'target');
   const rows = await db
-    .select({ appearance, page: { path: page.path, title: page.title, lang: page.lang } })
+    .select({
+      appearance,
+      page: {
+        path: page.path,
+        title: page.title,
+        lang: page.lang,
+        description: page.description,
+        headings: page.headings,
+        directives: page.directives,
+      },
+      targetTitle: target.title,
+    })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
+    .leftJoin(target, and(eq(target.collectionId, appearance.collectionId), eq(target.path, appearance.target)))
     .where(ofPicture)
     .orderBy(
       sql`${appearance.id} = ${placeId ?? 0} desc`,
@@ -44,14 +60,21 @@ export async function deskPicture(
     .where(ofPicture);
   const ids = rows.map((r) => r.appearance.id);
   const findings = await db.select().from(finding).where(inArray(finding.appearanceId, ids)).orderBy(finding.id);
+  const asides = await db
+    .selectDistinctOn([setAside.appearanceId, setAside.rule])
+    .from(setAside)
+    .where(inArray(setAside.appearanceId, ids))
+    .orderBy(setAside.appearanceId, setAside.rule, desc(setAside.id));
   const history = await db.select().from(wording).where(inArray(wording.appearanceId, ids)).orderBy(desc(wording.id));
   const sources = await db
     .select({ address: pictureSource.address })
     .from(pictureSource)
     .where(eq(pictureSource.pictureId, pictureId));
-  const places = rows.map(({ appearance: a, page: p }) => ({
+  const places = rows.map(({ appearance: a, page: p, targetTitle }) => ({
     id: a.id,
-    page: { ...p, title: ownTitle(p.title) || p.path },
+    page: p,
+    pageName: ownTitle(p.title) || p.path,
+    targetTitle,
     reading: a.reading,
     heard: heard(a.reading, a.words),
     state: a.state,
@@ -61,20 +84,34 @@ export async function deskPicture(
     worded: a.words !== null,
     waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings
-      .filter((f) => f.appearanceId === a.id)
-      .map(({ rule, outcome, message, mends }) => ({ rule, outcome, message, mends })),
+      .filter((f) => f.appearanceId === a.id && !f.aside)
+      .map(({ rule, outcome, message, mends, spanStart, spanEnd }) => ({
+        rule,
+        outcome,
+        message,
+        mends,
+        ...(spanStart === null ? {} : { span: { start: spanStart, end: spanEnd! } }),
+      })),
+    asides: asides
+      .filter(
+        (s) => findings.some((f) => f.aside && f.appearanceId === a.id && f.rule === s.rule) && s.appearanceId === a.id,
+      )
+      .map(({ rule, reason, by, at }) => ({ rule, reason, by, at: at.toISOString() })),
     history: history
       .filter((w) => w.appearanceId === a.id)
       .map(({ id, text, by, state, act, at }) => ({ id, text, by, state, act, at: at.toISOString() })),
   }));
   const shown = places[0]!;
   return {
-    picture: { ...toPicture(row), colours: row.colours, unread: row.unread, thumb: row.thumb },
+    picture: { ...toPicture(row), colours: row.colours, unread: row.unread },
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,
     placesTotal: total,
     draft: await draftFor(db, shown.id),
     style: c.style,
+    phrases: c.phrases,
+    rules: Object.fromEntries(RULES.map((r) => [r.id, { title: r.title, alone: r.scope === 'appearance' }])),
+    limit: limitOf(c.style),
   };
 }

@@ -3,6 +3,7 @@ import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contrac
 import type { Appearance } from '@/core/appearance';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
+import { thumbOf } from './picture-rows';
 
 function conditions(collectionId: string, view: GalleyView): SQL {
   const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
@@ -134,7 +135,7 @@ async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView):
     return [
       {
         id: p.id,
-        thumb: p.thumb,
+        thumb: thumbOf(p),
         name: nameOf(p, a.reading),
         type: p.type,
         bytes: p.bytes,
@@ -161,7 +162,7 @@ async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView):
 /** The appearance that stands for each picture: one that the view asks for, then the worst, then the first. */
 async function shownAppearances(db: Queryable, pictureIds: readonly number[], view: GalleyView) {
   const worst = sql`(select min(case when rule = ${view.rule} then -1 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end)
-    from ${finding} f where f.appearance_id = ${appearance.id})`;
+    from ${finding} f where f.appearance_id = ${appearance.id} and not f.aside)`;
   const rows = await db
     .selectDistinctOn([appearance.pictureId], {
       id: appearance.id,
@@ -196,13 +197,13 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       n: sql`count(*)`.mapWith(Number).as('n'),
     })
     .from(finding)
-    .where(inArray(finding.pictureId, [...pictureIds]))
+    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.aside, false)))
     .groupBy(finding.pictureId, finding.rule)
     .as('places');
   const one = db
     .selectDistinctOn([finding.pictureId, finding.rule])
     .from(finding)
-    .where(inArray(finding.pictureId, [...pictureIds]))
+    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.aside, false)))
     .orderBy(finding.pictureId, finding.rule, sql`${inArray(finding.appearanceId, [...shownIds])} desc`, finding.id)
     .as('one');
   return db

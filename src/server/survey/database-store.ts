@@ -1,45 +1,82 @@
 import { createHash } from 'node:crypto';
-import { and, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
-import type { PgTable } from 'drizzle-orm/pg-core';
-import type { Cause, SurveySummary } from '@/contract/survey';
+import { and, eq, inArray, ne, sql } from 'drizzle-orm';
+import type { SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
+import { targetPath } from '@/core/html/target';
 import { proposePurpose } from '@/core/purpose/propose';
 import { withWords, writtenWords } from '@/core/wording';
-import { keepFile } from '../blobs/blobs';
+import { keepFiles, sha256Of } from '../blobs/blobs';
+import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Database, Queryable } from '../db/database';
 import { appearance, page, picture, pictureSource, visit } from '../db/schema';
-import { toPicture, type PictureRow } from '../pictures/picture-rows';
-import type { GatheredPage, GatheredPicture, KnownPage, SurveyStore, Waiting } from './engine';
-import type { Skipped, Validators } from './source';
+import type { GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore, Waiting } from './engine';
+import type { Skipped } from './source';
 
-/** Rows in one insert: PostgreSQL takes 65,535 parameters. */
-const BATCH = 500;
+/** Pages, and bytes of pages and pictures, that may wait to be written before the survey waits for them. */
+const MOST_PENDING = 200;
+const MOST_BYTES = 48 * 1024 * 1024;
 
-type PictureValues = Omit<typeof picture.$inferInsert, 'collectionId'> & { key: string };
+type PictureValues = typeof picture.$inferInsert;
+type VisitValues = typeof visit.$inferInsert;
 
-interface GatheredRow extends Validators {
-  address: string;
-  /** Why it is no picture that can be shown; null when it is. */
-  reason: string | null;
-  cause: Cause | null;
-  status: number | null;
-  values: PictureValues;
+/** What a page's appearances need to know of the picture that they show. */
+interface Shown {
+  id: number;
+  key: string;
+  width: number | null;
+  height: number | null;
 }
 
-type Settled = Pick<typeof visit.$inferInsert, 'kind' | 'address' | 'state' | 'reason' | 'cause' | 'status'>;
-const DONE = { state: 'done', reason: null, cause: null } as const;
+/** What was gathered and is not written yet. */
+class Pending {
+  /** By kind and address, the latest. */
+  readonly visits = new Map<string, VisitValues>();
+  readonly pictures = new Map<string, PictureValues>();
+  /** By address: the key of its picture, and what its server says of its state. */
+  readonly sources = new Map<string, { key: string; etag: string | null; lastModified: string | null }>();
+  readonly pages: { gathered: GatheredPage; source: string }[] = [];
+  readonly unchanged: string[] = [];
+  /** By SHA-256. */
+  readonly files = new Map<string, Buffer>();
+  bytes = 0;
 
-/** Keeps a survey in the database, so that it can be watched, stopped and taken up again. */
+  keep(sha256: string, file: Buffer): void {
+    if (this.files.has(sha256)) return;
+    this.files.set(sha256, file);
+    this.bytes += file.length;
+  }
+
+  get isEmpty(): boolean {
+    return this.visits.size + this.pictures.size + this.sources.size + this.pages.length + this.unchanged.length === 0;
+  }
+}
+
+/**
+ * Keeps a survey in the database, so that it can be watched, stopped and taken up again. What is gathered is
+ * written in batches, one after the other, each as large as what came in while the one before was written; a page
+ * comes with its pictures or not at all. What was not written when the process ends, waits again.
+ */
 export class DatabaseStore implements SurveyStore {
   private counted = 0;
-  /** Addresses of pages that this survey has met: links lead to the same ones again and again. */
-  private readonly met = new Map<string, 'taken' | 'left'>();
+  /** Addresses of pages that this survey has met, and how far each is. */
+  private readonly met = new Map<string, 'waiting' | 'left' | 'skipped' | 'done'>();
+  private readonly frontier: Waiting[] = [];
+  /** Where of the frontier the survey is. */
+  private at = 0;
+  private readonly inHand = new Set<string>();
   /** Addresses of pictures that this survey has gathered. */
   private readonly pictures = new Set<string>();
-  /** Pictures that are gathered and not written yet. */
-  private readonly gathered: (GatheredRow | { address: string; unchanged: true })[] = [];
-  private writing: Promise<unknown> = Promise.resolve();
+  private readonly shown = new Map<string, Shown>();
+  private readonly bySameKey = new Map<string, string>();
+  /** Addresses of pages, and of pictures, that surveys before kept. */
+  private readonly keptPages = new Set<string>();
+  private readonly keptPictures = new Map<string, KnownPicture>();
+  private pending = new Pending();
+  private writing: Promise<void> | null = null;
+  private failure: unknown = null;
+  /** How many addresses there are of each kind in each state. */
+  private readonly tally = { page: { waiting: 0, done: 0, skipped: 0 }, picture: { waiting: 0, done: 0, skipped: 0 } };
 
   private constructor(
     private readonly db: Database,
@@ -49,7 +86,7 @@ export class DatabaseStore implements SurveyStore {
     private readonly changed: () => void,
   ) {}
 
-  /** Takes a survey up where it stands: what was being read when it broke off waits again. */
+  /** Takes a survey up where it stands. */
   static async open(
     db: Database,
     collectionId: string,
@@ -58,444 +95,459 @@ export class DatabaseStore implements SurveyStore {
     changed: () => void,
   ): Promise<DatabaseStore> {
     const store = new DatabaseStore(db, collectionId, surveyId, maxPages, changed);
-    await db
-      .update(visit)
-      .set({ state: 'waiting' })
-      .where(and(eq(visit.surveyId, surveyId), eq(visit.state, 'reading')));
-    const [row] = await db
-      .select({ n: sql`count(*)`.mapWith(Number) })
-      .from(visit)
-      .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), sql`state in ('waiting', 'done')`));
-    store.counted = row!.n;
-    const visits = await db
-      .select({ address: visit.address, kind: visit.kind, cause: visit.cause })
-      .from(visit)
-      .where(eq(visit.surveyId, surveyId));
-    for (const { address, kind, cause } of visits) {
-      if (kind === 'picture') store.pictures.add(address);
-      else store.met.set(address, cause === 'nofollow' || cause === 'depth' ? 'left' : 'taken');
-    }
+    await store.load();
     return store;
   }
 
-  async enqueue(addresses: Waiting[]): Promise<void> {
-    const limit = `over the limit of ${this.maxPages} pages`;
-    const fresh = addresses.filter(({ address }) => this.met.get(short(address)) !== 'taken');
-    for (const { address } of fresh) this.met.set(short(address), 'taken');
-    for (const batch of inBatches(distinct(fresh))) {
-      const room = Math.max(0, this.maxPages - this.counted);
-      const values = batch.map((w, n) => ({
-        ...w,
-        address: short(w.address),
-        surveyId: this.surveyId,
-        kind: 'page' as const,
-        ...(n < room
-          ? { state: 'waiting' as const, reason: null, cause: null }
-          : { state: 'skipped' as const, reason: limit, cause: 'limit' as const }),
-      }));
-      const added = await this.db
-        .insert(visit)
-        .values(values)
-        .onConflictDoUpdate({
-          target: [visit.surveyId, visit.kind, visit.address],
-          set: excluded(visit, ['state', 'reason', 'cause', 'depth', 'foundOn']),
-          // Left aside on one way, and on another not.
-          setWhere: sql`${visit.cause} in ('nofollow', 'depth') and excluded.state = 'waiting'`,
-        })
-        .returning({ state: visit.state });
-      this.counted += added.filter((a) => a.state === 'waiting').length;
+  private async load(): Promise<void> {
+    const visits = await this.db
+      .select({
+        address: visit.address,
+        kind: visit.kind,
+        state: visit.state,
+        cause: visit.cause,
+        depth: visit.depth,
+        foundOn: visit.foundOn,
+      })
+      .from(visit)
+      .where(eq(visit.surveyId, this.surveyId))
+      .orderBy(visit.seq);
+    for (const { address, kind, state, cause, depth, foundOn } of visits) {
+      this.tally[kind][state]++;
+      if (kind === 'picture') this.pictures.add(address);
+      else if (state === 'waiting') {
+        this.met.set(address, 'waiting');
+        this.frontier.push({ address, depth, foundOn });
+      } else this.met.set(address, cause === 'nofollow' || cause === 'depth' ? 'left' : state);
+    }
+    this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
+    const pages = await this.db
+      .select({ path: page.path, sameKey: page.sameKey, surveyId: page.surveyId, gone: page.gone })
+      .from(page)
+      .where(eq(page.collectionId, this.collectionId));
+    for (const { path, sameKey, surveyId, gone } of pages) {
+      if (!gone) this.keptPages.add(path);
+      if (sameKey !== null && surveyId === this.surveyId) this.bySameKey.set(sameKey, path);
+    }
+    const sources = await this.db
+      .select({
+        address: pictureSource.address,
+        etag: pictureSource.etag,
+        lastModified: pictureSource.lastModified,
+        sha256: picture.sha256,
+        id: picture.id,
+        key: picture.key,
+        width: picture.width,
+        height: picture.height,
+      })
+      .from(pictureSource)
+      .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
+      .where(eq(pictureSource.collectionId, this.collectionId));
+    for (const { address, etag, lastModified, sha256, ...shown } of sources) {
+      this.shown.set(address, shown);
+      this.keptPictures.set(address, { etag, lastModified, sha256 });
     }
   }
 
+  /** How far the survey is, and the addresses of the pages in hand. */
+  get standing() {
+    return { tally: this.tally, inHand: [...this.inHand] };
+  }
+
+  async enqueue(addresses: Waiting[]): Promise<void> {
+    for (const { address: whole, depth, foundOn } of addresses) {
+      const address = short(whole);
+      const before = this.met.get(address);
+      // Left aside on one way, and on another not.
+      if (before !== undefined && before !== 'left') continue;
+      if (this.counted < this.maxPages) {
+        this.counted++;
+        if (before === 'left') this.tally.page.skipped--;
+        this.met.set(address, 'waiting');
+        this.frontier.push({ address, depth, foundOn });
+        this.visit({ kind: 'page', address, state: 'waiting', depth, foundOn });
+      } else if (before === undefined) {
+        this.met.set(address, 'skipped');
+        const reason = `over the limit of ${this.maxPages} pages`;
+        this.visit({ kind: 'page', address, state: 'skipped', reason, cause: 'limit', depth, foundOn });
+      }
+    }
+    await this.write();
+  }
+
   async leave(left: { address: string; foundOn: string; skipped: Skipped }[]): Promise<void> {
-    const fresh = left.filter(({ address }) => !this.met.has(short(address)));
-    for (const { address } of fresh) this.met.set(short(address), 'left');
-    for (const batch of inBatches(distinct(fresh)))
-      await this.db
-        .insert(visit)
-        .values(
-          batch.map(({ address, foundOn, skipped }) => ({
-            surveyId: this.surveyId,
-            kind: 'page' as const,
-            address: short(address),
-            foundOn,
-            state: 'skipped' as const,
-            reason: skipped.reason,
-            cause: skipped.why,
-          })),
-        )
-        .onConflictDoNothing();
+    for (const { address: whole, foundOn, skipped } of left) {
+      const address = short(whole);
+      if (this.met.has(address)) continue;
+      const again = skipped.why === 'nofollow' || skipped.why === 'depth';
+      this.met.set(address, again ? 'left' : 'skipped');
+      this.visit({ kind: 'page', address, state: 'skipped', reason: skipped.reason, cause: skipped.why, foundOn });
+    }
+    await this.write();
   }
 
   async next(): Promise<Waiting | null> {
-    const first = sql`(select seq from ${visit} where ${visit.surveyId} = ${this.surveyId} and ${visit.kind} = 'page'
-      and ${visit.state} = 'waiting' order by seq limit 1)`;
-    const [row] = await this.db
-      .update(visit)
-      .set({ state: 'reading' })
-      .where(and(eq(visit.surveyId, this.surveyId), eq(visit.seq, first)))
-      .returning({ address: visit.address, depth: visit.depth, foundOn: visit.foundOn });
-    return row ?? null;
+    while (this.at < this.frontier.length) {
+      const waiting = this.frontier[this.at]!;
+      this.at++;
+      // A redirect may have led to it meanwhile.
+      if (this.met.get(waiting.address) !== 'waiting') continue;
+      this.inHand.add(waiting.address);
+      return waiting;
+    }
+    return null;
   }
 
   async known(address: string): Promise<KnownPage | null> {
+    if (!this.keptPages.has(address)) return null;
     const [row] = await this.db
       .select({
         sha256: page.source,
         links: page.links,
         pictures: page.pictures,
+        rendered: page.rendered,
         etag: page.etag,
         lastModified: page.lastModified,
       })
       .from(page)
-      .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address), eq(page.gone, false)));
+      .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address), eq(page.reader, READER)));
     return row ?? null;
   }
 
   async unchanged(address: string): Promise<void> {
-    await this.write(async (tx) => {
-      const [row] = await tx
-        .select({ id: page.id, surveyId: page.surveyId })
-        .from(page)
-        .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address)));
-      if (!row) return;
-      await tx.update(page).set({ surveyId: this.surveyId, gone: false }).where(eq(page.id, row.id));
-      await tx
-        .update(appearance)
-        .set({ surveyId: this.surveyId })
-        .where(and(eq(appearance.pageId, row.id), eq(appearance.surveyId, row.surveyId), eq(appearance.gone, false)));
-      await this.settle(tx, [{ ...DONE, kind: 'page', address, status: 304 }]);
-    });
-    this.changed();
+    this.settle(address, 'done', { status: 304 });
+    this.pending.unchanged.push(address);
+    await this.write();
   }
 
   async page(gathered: GatheredPage): Promise<void> {
-    const source = await keepFile(gathered.bytes);
-    await this.write(async (tx) => {
-      const { reading, address, status, sameKey } = gathered;
-      if (sameKey !== null) {
-        const [same] = await tx
-          .select({ path: page.path })
-          .from(page)
-          .where(
-            and(
-              eq(page.collectionId, this.collectionId),
-              eq(page.sameKey, sameKey),
-              eq(page.surveyId, this.surveyId),
-              ne(page.path, address),
-            ),
-          )
-          .limit(1);
-        if (same) {
-          const reason = `the same page as ${same.path}`;
-          return this.settle(tx, [{ kind: 'page', address, state: 'skipped', reason, cause: 'same-page', status }]);
-        }
-      }
-      const values = {
-        title: reading.title,
-        lang: reading.lang,
-        charset: reading.charset,
-        transport: gathered.transport,
-        source,
-        ...gathered.validators,
-        links: gathered.links,
-        pictures: gathered.pictures,
-        sameKey,
-        directives: gathered.directives,
-        surveyId: this.surveyId,
-        changedSurveyId: this.surveyId,
-        gone: false,
-      };
-      const [row] = await tx
-        .insert(page)
-        .values({ collectionId: this.collectionId, path: address, firstSurveyId: this.surveyId, ...values })
-        .onConflictDoUpdate({ target: [page.collectionId, page.path], set: values })
-        .returning({ id: page.id });
-      await this.appearances(tx, row!.id, gathered);
-      await this.settle(tx, [{ ...DONE, kind: 'page', address, status }]);
-    });
-    this.changed();
-  }
-
-  /** Writes one thing after the other, and before each the pictures that were gathered meanwhile. */
-  private write(work: (tx: Queryable) => Promise<void>): Promise<void> {
-    const done = this.writing.then(() =>
-      this.db.transaction(async (tx) => {
-        await this.writePictures(tx);
-        await work(tx);
-      }),
-    );
-    this.writing = done.catch(() => undefined);
-    return done;
-  }
-
-  private async appearances(tx: Queryable, pageId: number, gathered: GatheredPage): Promise<void> {
-    const shown = await this.picturesFor(tx, gathered);
-    const ranks = new Map<string, number>();
-    const rows = gathered.reading.appearances.map((reading) => {
-      const own = shown[reading.order]!;
-      const place = `${gathered.address}\n${own.key}\n${reading.place}`;
-      const rank = ranks.get(place) ?? 0;
-      ranks.set(place, rank + 1);
-      const identity = createHash('sha256').update(`${place}\n${rank}`).digest('hex').slice(0, 40);
-      return { reading, own, identity };
-    });
-    for (const batch of inBatches(rows)) {
-      const known = await tx
-        .select({
-          identity: appearance.identity,
-          words: appearance.words,
-          purpose: appearance.purpose,
-          settled: appearance.purposeSettled,
-        })
-        .from(appearance)
-        .where(
-          and(
-            eq(appearance.collectionId, this.collectionId),
-            inArray(
-              appearance.identity,
-              batch.map((r) => r.identity),
-            ),
-          ),
-        );
-      const before = new Map(known.map((k) => [k.identity, k]));
-      const values = batch.map(({ reading, own, identity }) => {
-        const earlier = before.get(identity);
-        const proposal = proposePurpose(reading, toPicture(own));
-        // Words that the page says by now need no delivery any more.
-        const words = earlier && earlier.words !== writtenWords(reading) ? earlier.words : null;
-        const heard = words === null ? reading : withWords(reading, words);
-        return {
-          collectionId: this.collectionId,
-          identity,
-          pageId,
-          pictureId: own.id,
-          position: reading.order,
-          reading,
-          state: heard.state,
-          wordsKey: wordsGroup({ appearance: heard }),
-          purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
-          evidence: proposal.evidence,
-          words,
-          surveyId: this.surveyId,
-          gone: false,
-        };
-      });
-      await tx
-        .insert(appearance)
-        .values(values)
-        .onConflictDoUpdate({
-          target: [appearance.collectionId, appearance.identity],
-          set: excluded(appearance, [
-            'pageId',
-            'pictureId',
-            'position',
-            'reading',
-            'state',
-            'wordsKey',
-            'purpose',
-            'evidence',
-            'words',
-            'surveyId',
-            'gone',
-          ]),
-        });
+    const { address, sameKey, status, note } = gathered;
+    // Two addresses may redirect to one page.
+    if (this.met.get(address) === 'done') return;
+    const same = sameKey === null ? undefined : this.bySameKey.get(sameKey);
+    if (same !== undefined && same !== address) {
+      this.settle(address, 'skipped', { reason: `the same page as ${same}`, cause: 'same-page', status });
+      return this.write();
     }
-    await tx
-      .update(appearance)
-      .set({ gone: true })
-      .where(and(eq(appearance.pageId, pageId), sql`${appearance.surveyId} <> ${this.surveyId}`));
-  }
-
-  /** The picture that each appearance of a page shows, by order; one of its own where it shows no file. */
-  private async picturesFor(tx: Queryable, gathered: GatheredPage): Promise<PictureRow[]> {
-    const { reading, pictureOf } = gathered;
-    const addresses = [...new Set(pictureOf.filter((a) => a !== null).map(short))];
-    const found = new Map<string, PictureRow>();
-    for (const batch of inBatches(addresses)) {
-      const rows = await tx
-        .select({ address: pictureSource.address, picture })
-        .from(pictureSource)
-        .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
-        .where(and(eq(pictureSource.collectionId, this.collectionId), inArray(pictureSource.address, batch)));
-      for (const row of rows) found.set(row.address, row.picture);
-    }
-    const fileless = reading.appearances.filter((a) => !found.has(short(pictureOf[a.order] ?? '')));
-    const keyOf = (a: Appearance) =>
-      `element:${createHash('sha256').update(`${gathered.address}\n${a.place}\n${a.order}`).digest('hex')}`;
-    const own = await this.upsertPictures(
-      tx,
-      fileless.map((a) => ({ key: keyOf(a), src: pictureOf[a.order] ?? a.src })),
-    );
-    return reading.appearances.map((a) => found.get(short(pictureOf[a.order] ?? '')) ?? own.get(keyOf(a))!);
-  }
-
-  /** Inserts or updates pictures with different keys; gives back the rows by key. */
-  private async upsertPictures(
-    tx: Queryable,
-    values: (Omit<typeof picture.$inferInsert, 'collectionId'> & { key: string })[],
-  ): Promise<Map<string, PictureRow>> {
-    const rows = new Map<string, PictureRow>();
-    for (const batch of inBatches(values)) {
-      const written = await tx
-        .insert(picture)
-        .values(batch.map((v) => ({ ...v, collectionId: this.collectionId })))
-        .onConflictDoUpdate({
-          target: [picture.collectionId, picture.key],
-          // The least of its addresses, so that the order in which they arrive does not matter.
-          set: {
-            ...excluded(picture, [
-              'sha256',
-              'type',
-              'bytes',
-              'width',
-              'height',
-              'broken',
-              'unread',
-              'lighter',
-              'colours',
-              'thumb',
-            ]),
-            src: sql`least(${picture.src}, excluded.src)`,
-          },
-        })
-        .returning();
-      for (const row of written) rows.set(row.key, row);
-    }
-    return rows;
+    if (sameKey !== null) this.bySameKey.set(sameKey, address);
+    this.settle(address, 'done', { status, reason: note });
+    const source = sha256Of(gathered.bytes);
+    this.pending.keep(source, gathered.bytes);
+    this.pending.pages.push({ gathered, source });
+    await this.write();
+    await this.room();
   }
 
   async skip(address: string, { reason, why, status }: Skipped): Promise<void> {
-    await this.write((tx) =>
-      this.settle(tx, [{ kind: 'page', address, state: 'skipped', reason, cause: why, status }]),
-    );
-    this.changed();
+    this.settle(address, 'skipped', { reason, cause: why, status });
+    await this.write();
   }
 
-  private async settle(tx: Queryable, settled: Settled[]): Promise<void> {
-    for (const batch of inBatches(distinct(settled)))
-      await tx
-        .insert(visit)
-        .values(batch.map((v) => ({ ...v, address: short(v.address), surveyId: this.surveyId, settledAt: sql`now()` })))
-        .onConflictDoUpdate({
-          target: [visit.surveyId, visit.kind, visit.address],
-          set: excluded(visit, ['state', 'reason', 'cause', 'status', 'settledAt']),
-          // What was read stays read: a second way to a page may be too long or lead elsewhere.
-          setWhere: sql`${visit.state} <> 'done'`,
-        });
+  /** What was read stays read: a second way to a page may be too long or lead elsewhere. */
+  private settle(whole: string, state: 'done' | 'skipped', told: Partial<VisitValues>): void {
+    const address = short(whole);
+    this.inHand.delete(address);
+    if (this.met.get(address) === 'done') return;
+    const before = this.met.get(address);
+    if (before !== undefined) this.tally.page[before === 'waiting' ? 'waiting' : 'skipped']--;
+    else if (state === 'done') this.counted++;
+    this.met.set(address, state);
+    this.visit({ kind: 'page', address, state, ...told });
+  }
+
+  private visit(values: Omit<VisitValues, 'surveyId'>): void {
+    this.tally[values.kind][values.state]++;
+    const key = `${values.kind} ${values.address}`;
+    const before = this.pending.visits.get(key);
+    this.pending.visits.set(key, {
+      surveyId: this.surveyId,
+      reason: null,
+      cause: null,
+      status: null,
+      depth: before?.depth ?? 0,
+      foundOn: before?.foundOn ?? null,
+      settledAt: values.state === 'waiting' ? null : new Date(),
+      ...values,
+    });
   }
 
   async hasPicture(address: string): Promise<boolean> {
     return this.pictures.has(short(address));
   }
 
-  async knownPicture(address: string) {
-    const [row] = await this.db
-      .select({
-        sha256: picture.sha256,
-        etag: pictureSource.etag,
-        lastModified: pictureSource.lastModified,
-      })
-      .from(pictureSource)
-      .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
-      .where(and(eq(pictureSource.collectionId, this.collectionId), eq(pictureSource.address, short(address))));
-    return row ?? null;
+  async knownPicture(address: string): Promise<KnownPicture | null> {
+    return this.keptPictures.get(short(address)) ?? null;
   }
 
-  async pictureUnchanged(address: string): Promise<void> {
-    this.pictures.add(short(address));
-    this.gathered.push({ address: short(address), unchanged: true });
-    this.changed();
+  async pictureUnchanged(whole: string): Promise<void> {
+    const address = short(whole);
+    this.pictures.add(address);
+    this.visit({ kind: 'picture', address, state: 'done', status: 304 });
   }
 
-  /** A picture is written with the next page, so that a page and its pictures come together or not at all. */
   async picture(gathered: GatheredPicture): Promise<void> {
     const address = short(gathered.address);
     this.pictures.add(address);
     const src = /^(?:inline|data):/.test(address) ? null : address;
-    const row: Omit<GatheredRow, 'values'> & { values: PictureValues } = gathered.found
-      ? {
-          address,
-          reason: gathered.reading.broken,
-          cause: gathered.reading.broken ? 'not-a-picture' : null,
-          status: null,
-          etag: gathered.etag,
-          lastModified: gathered.lastModified,
-          values: { key: gathered.reading.sha256, src, ...(await keep(gathered)) },
-        }
-      : {
-          address,
-          reason: gathered.skipped.reason,
-          cause: gathered.skipped.why,
-          status: gathered.skipped.status,
-          etag: null,
-          lastModified: null,
-          values: {
-            key: `address:${address}`,
-            src,
-            [gathered.skipped.notLookedAt ? 'unread' : 'broken']: gathered.skipped.reason,
-          },
-        };
-    this.gathered.push(row);
-    this.changed();
+    if (gathered.found) {
+      const { reading, bytes, etag, lastModified } = gathered;
+      if (reading.type) this.pending.keep(reading.sha256, bytes);
+      const { sha256, type, width, height, broken } = reading;
+      this.pend({ key: sha256, src, sha256, type, bytes: reading.bytes, width, height, broken, unread: null });
+      this.pending.sources.set(address, { key: sha256, etag, lastModified });
+      const told = broken ? { reason: broken, cause: 'not-a-picture' as const } : {};
+      this.visit({ kind: 'picture', address, state: broken ? 'skipped' : 'done', ...told });
+      return this.room();
+    }
+    const { reason, why, status, notLookedAt } = gathered.skipped;
+    const [broken, unread] = notLookedAt ? [null, reason] : [reason, null];
+    this.pend({ ...NO_FILE, key: `address:${address}`, src, broken, unread });
+    this.pending.sources.set(address, { key: `address:${address}`, etag: null, lastModified: null });
+    this.visit({ kind: 'picture', address, state: 'skipped', reason, cause: why, status });
   }
 
-  private async writePictures(tx: Queryable): Promise<void> {
-    const gathered = this.gathered.splice(0);
-    if (gathered.length === 0) return;
-    try {
-      const read = gathered.filter((g) => 'values' in g);
-      const byKey = new Map<string, PictureValues>();
-      for (const { values } of read) {
-        const least = [byKey.get(values.key)?.src, values.src].filter((s) => typeof s === 'string').sort()[0] ?? null;
-        byKey.set(values.key, { ...values, src: least });
-      }
-      const rows = await this.upsertPictures(tx, [...byKey.values()]);
-      for (const batch of inBatches(distinct(read)))
-        await tx
-          .insert(pictureSource)
-          .values(
-            batch.map(({ address, etag, lastModified, values }) => ({
-              collectionId: this.collectionId,
-              address,
-              etag,
-              lastModified,
-              pictureId: rows.get(values.key)!.id,
-            })),
-          )
-          .onConflictDoUpdate({
-            target: [pictureSource.collectionId, pictureSource.address],
-            set: excluded(pictureSource, ['pictureId', 'etag', 'lastModified']),
-          });
-      await this.settle(
-        tx,
-        gathered.map((g) =>
-          'values' in g
-            ? {
-                kind: 'picture',
-                address: g.address,
-                state: g.reason ? 'skipped' : 'done',
-                reason: g.reason,
-                cause: g.cause,
-                status: g.status,
-              }
-            : { ...DONE, kind: 'picture', address: g.address, status: 304 },
-        ),
-      );
-    } catch (error) {
-      // Nothing of the transaction stays; the next one writes them.
-      this.gathered.unshift(...gathered);
-      throw error;
-    }
+  private pend(values: Omit<PictureValues, 'collectionId'>): void {
+    const before = this.pending.pictures.get(values.key);
+    // The least of its addresses, so that the order in which they arrive does not matter.
+    const src = before?.src && values.src ? (before.src < values.src ? before.src : values.src) : values.src;
+    this.pending.pictures.set(values.key, { collectionId: this.collectionId, ...values, src: src ?? null });
   }
 
   async progress(): Promise<void> {
     this.changed();
   }
 
-  /** Writes what no page took along. */
+  /** Writes what is left. */
   async finish(): Promise<void> {
-    await this.write(async () => undefined);
+    while (!this.pending.isEmpty || this.writing) {
+      await this.write();
+      await this.writing;
+    }
+    this.throwFailure();
+  }
+
+  private throwFailure(): void {
+    if (this.failure !== null) throw this.failure as Error;
+  }
+
+  /** Waits while too much waits to be written. */
+  private async room(): Promise<void> {
+    while (this.writing && (this.pending.pages.length >= MOST_PENDING || this.pending.bytes >= MOST_BYTES))
+      await this.writing;
+  }
+
+  /** Begins to write unless that is under way; what comes in meanwhile goes with the next batch. */
+  private async write(): Promise<void> {
+    this.throwFailure();
+    if (this.writing || this.pending.isEmpty) return;
+    const batch = this.pending;
+    this.pending = new Pending();
+    this.writing = this.db
+      .transaction((tx) => this.writeBatch(tx, batch))
+      .catch((error: unknown) => {
+        this.failure = error;
+      })
+      .then(() => {
+        this.writing = null;
+        this.changed();
+        if (this.failure === null) return this.write();
+      });
+  }
+
+  private async writeBatch(tx: Queryable, batch: Pending): Promise<void> {
+    await keepFiles(tx, batch.files);
+    const fileless = await this.writePictures(tx, batch);
+    if (batch.pages.length > 0) await this.writePages(tx, batch, fileless);
+    if (batch.unchanged.length > 0) await this.writeUnchanged(tx, batch.unchanged);
+    await insertRows(
+      tx,
+      visit,
+      [...batch.visits.values()],
+      onConflictUpdate<typeof visit>(
+        ['surveyId', 'kind', 'address'],
+        ['state', 'reason', 'cause', 'status', 'settledAt'],
+        sql`, depth = case when visit.state = 'skipped' and excluded.state = 'waiting' then excluded.depth else visit.depth end,
+          found_on = coalesce(visit.found_on, excluded.found_on)`,
+      ),
+    );
+  }
+
+  /** @returns by key, the pictures that stand for appearances which show no file */
+  private async writePictures(tx: Queryable, batch: Pending): Promise<Map<string, Shown>> {
+    const wanted = new Map<string, PictureValues>(batch.pictures);
+    for (const { gathered } of batch.pages)
+      for (const a of gathered.reading.appearances) {
+        const address = gathered.pictureOf[a.order] ?? null;
+        const known = address !== null && (this.shown.has(short(address)) || batch.sources.has(short(address)));
+        if (known) continue;
+        const key = keyOfElement(gathered, a);
+        wanted.set(key, { collectionId: this.collectionId, ...NO_FILE, key, src: address ?? a.src });
+      }
+    const written = await insertRows<typeof picture, Shown>(
+      tx,
+      picture,
+      [...wanted.values()],
+      sql`${onConflictUpdate<typeof picture>(
+        ['collectionId', 'key'],
+        ['sha256', 'type', 'bytes', 'width', 'height', 'unread'],
+        // What was found on looking at it stays: the content is the same.
+        sql`, src = least(picture.src, excluded.src),
+          broken = case when picture.looked > 0 then picture.broken else excluded.broken end`,
+      )} returning id, key, width, height`,
+    );
+    const byKey = new Map(written.map((row) => [row.key, row]));
+    const sources = [...batch.sources].map(([address, { key, etag, lastModified }]) => {
+      const row = byKey.get(key)!;
+      this.shown.set(address, row);
+      return { collectionId: this.collectionId, address, pictureId: row.id, etag, lastModified };
+    });
+    await insertRows(
+      tx,
+      pictureSource,
+      sources,
+      onConflictUpdate<typeof pictureSource>(['collectionId', 'address'], ['pictureId', 'etag', 'lastModified']),
+    );
+    return byKey;
+  }
+
+  private async writePages(tx: Queryable, { pages }: Pending, fileless: ReadonlyMap<string, Shown>): Promise<void> {
+    const columns = [
+      'title',
+      'description',
+      'headings',
+      'lang',
+      'charset',
+      'transport',
+      'source',
+      'etag',
+      'lastModified',
+      'links',
+    ] as const;
+    const more = [
+      ...(['pictures', 'sameKey', 'showsKey', 'directives', 'apart', 'rendered'] as const),
+      ...(['reader', 'surveyId', 'gone'] as const),
+    ];
+    const written = await insertRows<typeof page, { id: number; path: string }>(
+      tx,
+      page,
+      pages.map(({ gathered: g, source }) => ({
+        collectionId: this.collectionId,
+        path: g.address,
+        title: g.reading.title,
+        description: g.reading.description,
+        headings: g.reading.headings,
+        lang: g.reading.lang,
+        charset: g.reading.charset,
+        transport: g.transport,
+        source,
+        ...g.validators,
+        links: g.links,
+        pictures: g.pictures,
+        sameKey: g.sameKey,
+        showsKey: g.showsKey,
+        directives: g.directives,
+        apart: g.apart,
+        rendered: g.reading.rendered,
+        reader: READER,
+        surveyId: this.surveyId,
+        firstSurveyId: this.surveyId,
+        changedSurveyId: this.surveyId,
+        gone: false,
+      })),
+      sql`${onConflictUpdate<typeof page>(
+        ['collectionId', 'path'],
+        [...columns, ...more],
+        // A page that scripts make is read anew each time, and may be as it was all the same.
+        sql`, changed_survey_id = case when page.rendered and excluded.rendered and not page.gone
+          and page.shows_key = excluded.shows_key then page.changed_survey_id else excluded.changed_survey_id end`,
+      )} returning id, path`,
+    );
+    const pageIds = new Map(written.map(({ id, path }) => [path, id]));
+    const again = [...pageIds].filter(([path]) => this.keptPages.has(path)).map(([, id]) => id);
+    const before = await this.appearancesBefore(tx, again);
+    const rows = pages.flatMap(({ gathered }) =>
+      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before),
+    );
+    await insertRows(
+      tx,
+      appearance,
+      rows,
+      onConflictUpdate<typeof appearance>(
+        ['collectionId', 'identity'],
+        [
+          ...(['pageId', 'pictureId', 'position', 'reading', 'state', 'wordsKey'] as const),
+          ...(['place', 'target', 'purpose', 'evidence', 'words', 'surveyId', 'gone'] as const),
+        ],
+      ),
+    );
+    if (again.length > 0)
+      await tx
+        .update(appearance)
+        .set({ gone: true })
+        .where(and(inArray(appearance.pageId, again), sql`${appearance.surveyId} <> ${this.surveyId}`));
+  }
+
+  private async appearancesBefore(tx: Queryable, pageIds: number[]) {
+    if (pageIds.length === 0) return new Map<string, never>();
+    const known = await tx
+      .select({
+        identity: appearance.identity,
+        words: appearance.words,
+        purpose: appearance.purpose,
+        settled: appearance.purposeSettled,
+      })
+      .from(appearance)
+      .where(inArray(appearance.pageId, pageIds));
+    return new Map(known.map((k) => [k.identity, k]));
+  }
+
+  private appearancesOf(
+    gathered: GatheredPage,
+    pageId: number,
+    fileless: ReadonlyMap<string, Shown>,
+    before: ReadonlyMap<string, { words: string | null; purpose: string; settled: boolean }>,
+  ): (typeof appearance.$inferInsert)[] {
+    const ranks = new Map<string, number>();
+    return gathered.reading.appearances.map((reading) => {
+      const own =
+        this.shown.get(short(gathered.pictureOf[reading.order] ?? '')) ??
+        fileless.get(keyOfElement(gathered, reading))!;
+      const place = `${gathered.address}\n${own.key}\n${reading.place}`;
+      const rank = ranks.get(place) ?? 0;
+      ranks.set(place, rank + 1);
+      const identity = createHash('sha256').update(`${place}\n${rank}`).digest('hex').slice(0, 40);
+      const earlier = before.get(identity);
+      const proposal = proposePurpose(reading, own);
+      // Words that the page says by now need no delivery any more.
+      const words = earlier && earlier.words !== writtenWords(reading) ? earlier.words : null;
+      const heard = words === null ? reading : withWords(reading, words);
+      return {
+        collectionId: this.collectionId,
+        identity,
+        pageId,
+        pictureId: own.id,
+        position: reading.order,
+        reading,
+        state: heard.state,
+        wordsKey: wordsGroup({ appearance: heard }),
+        place: reading.place,
+        target: short(targetPath(gathered.address, reading.control?.href ?? null) ?? '') || null,
+        purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
+        purposeSettled: earlier?.settled ?? false,
+        evidence: proposal.evidence,
+        words,
+        surveyId: this.surveyId,
+        gone: false,
+      };
+    });
+  }
+
+  private async writeUnchanged(tx: Queryable, addresses: string[]): Promise<void> {
+    const ids = sql`(select id from ${page} where collection_id = ${this.collectionId}
+      and path in (select jsonb_array_elements_text(${JSON.stringify(addresses)}::jsonb)))`;
+    await tx.execute(sql`update ${appearance} a set survey_id = ${this.surveyId} from ${page} p
+      where p.id = a.page_id and p.survey_id = a.survey_id and not a.gone and p.id in ${ids}`);
+    await tx.execute(sql`update ${page} set survey_id = ${this.surveyId}, gone = false where id in ${ids}`);
   }
 
   /** What this survey did not find is gone, with its words kept; says what is new, changed and gone. */
@@ -528,29 +580,16 @@ export class DatabaseStore implements SurveyStore {
   }
 }
 
-async function keep({ reading, bytes }: Extract<GatheredPicture, { found: true }>) {
-  const { thumb, ...facts } = reading;
-  if (reading.type) await keepFile(bytes);
-  return { ...facts, unread: null, thumb: thumb ? await keepFile(thumb) : null };
-}
+/** Rises with what a reading holds. */
+const READER = 1;
 
-/** One of each address, the last; an insert may not touch a row twice. */
-function distinct<T extends { address: string }>(items: readonly T[]): T[] {
-  return [...new Map(items.map((item) => [short(item.address), item])).values()];
-}
+/** Of a picture that has no bytes. */
+const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };
 
-function* inBatches<T>(items: readonly T[]): Generator<T[]> {
-  for (let i = 0; i < items.length; i += BATCH) yield items.slice(i, i + BATCH);
+/** The picture of an appearance that shows no file is its own. */
+function keyOfElement({ address }: GatheredPage, { place, order }: Appearance): string {
+  return `element:${createHash('sha256').update(`${address}\n${place}\n${order}`).digest('hex')}`;
 }
-
-/** The values that an insert proposed, for the columns that a conflict updates. */
-function excluded<T extends PgTable>(table: T, columns: (keyof T['_']['columns'] & string)[]) {
-  const all = getTableColumns(table);
-  return Object.fromEntries(columns.map((name) => [name, sql`excluded.${sql.identifier(snake(all[name]!.name))}`]));
-}
-
-/** Column names are in camel case in the schema, and become snake case on the way (`casing` of the client). */
-const snake = (name: string) => name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`);
 
 /** A `data:` address can be longer than an index entry may be. */
 function short(address: string): string {

@@ -1,13 +1,16 @@
 import { createHash } from 'node:crypto';
 import PQueue from 'p-queue';
-import type { Appearance, PageReading } from '@/core/appearance';
+import type { ApartPicture, Appearance, PageReading } from '@/core/appearance';
 import type { StyleSheet } from '@/core/html/backgrounds';
-import type { PictureReading } from '@/server/analysis/reader-tasks';
+import type { PictureFacts } from '@/server/analysis/reader-tasks';
+import type { Scope } from '@/contract/scope';
+import type { DomSnapshot } from '@/core/html/snapshot';
+import type { Renderer } from './browser/browser';
 import { Skipped, UNCHANGED, type FetchedPage, type FetchedPicture, type Source, type Validators } from './source';
 
 /** A picture as gathered: read, or the reason why it could not be. */
 export type GatheredPicture =
-  | ({ found: true; address: string; reading: PictureReading; bytes: Buffer } & Validators)
+  | ({ found: true; address: string; reading: PictureFacts; bytes: Buffer } & Validators)
   | { found: false; address: string; skipped: Skipped };
 
 export interface GatheredPage {
@@ -22,17 +25,32 @@ export interface GatheredPage {
   /** Addresses of pages that it leads to, and of all pictures on it. */
   links: string[];
   pictures: string[];
+  /** Where it leads and the survey does not. */
+  left: { address: string; skipped: Skipped }[];
   /** The same for two addresses of one page; null where addresses are files. */
   sameKey: string | null;
+  /** Hash of its title and of what it shows. */
+  showsKey: string;
   /** Of `meta robots` and `X-Robots-Tag`. */
   directives: string[];
+  /** What the account has to say of a page that was read; null when there is nothing. */
+  note: string | null;
+  /** Its icons and previews, by their whole addresses. */
+  apart: ApartPicture[];
 }
 
 /** A page as the survey before kept it. */
 export interface KnownPage extends Validators {
   sha256: string;
+  /** Whether a browser had a part in it: its bytes do not tell then whether it has changed. */
+  rendered: boolean;
   links: string[];
   pictures: string[];
+}
+
+/** A picture as the survey before kept it; without a hash when it could not be read. */
+export interface KnownPicture extends Validators {
+  sha256: string | null;
 }
 
 export interface Waiting {
@@ -59,7 +77,7 @@ export interface SurveyStore {
   /** True when the picture at an address was gathered in this survey already. */
   hasPicture(address: string): Promise<boolean>;
   /** A picture as the survey before kept it; null when there is none. */
-  knownPicture(address: string): Promise<(Validators & { sha256: string | null }) | null>;
+  knownPicture(address: string): Promise<KnownPicture | null>;
   picture(picture: GatheredPicture): Promise<void>;
   pictureUnchanged(address: string): Promise<void>;
   /** Called as often as something changed. */
@@ -67,8 +85,8 @@ export interface SurveyStore {
 }
 
 export interface Readers {
-  page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
-  picture(bytes: Buffer): Promise<PictureReading>;
+  page(bytes: Buffer, transport?: string, sheets?: StyleSheet[], snapshot?: DomSnapshot): Promise<PageReading>;
+  picture(bytes: Buffer): Promise<PictureFacts>;
 }
 
 export interface SurveyOptions {
@@ -76,6 +94,18 @@ export interface SurveyOptions {
   /** Pages and pictures in hand at a time. */
   concurrency: number;
   signal?: AbortSignal;
+  /** Which pages are opened in a browser: none, those that are empty without scripts, or all. */
+  reading?: Scope['reading'];
+  /** Null where pages are never opened in a browser, as those of a folder. */
+  renderer?: Renderer | null;
+}
+
+/** A page read, with what the account has to say of it. */
+interface Read {
+  reading: PageReading;
+  note: string | null;
+  /** Where a script leads on to. */
+  leadsTo: string | null;
 }
 
 const MAX_DATA_URL = 2_000_000;
@@ -83,6 +113,8 @@ const MAX_SHEET = 2_000_000;
 const MAX_SHEETS_PER_PAGE = 20;
 /** Pictures of one page; what a hostile page lists beyond it is not fetched. */
 const MAX_PICTURES_PER_PAGE = 5_000;
+/** Addresses of which it is remembered whether they are pages of the survey. */
+const MOST_OUTSIDES = 50_000;
 /** Addresses outside of the survey that one page adds to the account. */
 const MAX_LEFT_PER_PAGE = 200;
 
@@ -101,7 +133,7 @@ export async function runSurvey(
   source: Source,
   store: SurveyStore,
   readers: Readers,
-  { maxDepth, concurrency, signal }: SurveyOptions,
+  { maxDepth, concurrency, signal, reading: how = 'source', renderer = null }: SurveyOptions,
 ): Promise<void> {
   const seeds = await source.seeds();
   for (const { address, skipped } of seeds.skipped) await store.skip(address, skipped);
@@ -111,6 +143,7 @@ export async function runSurvey(
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
   const sheets = new Map<string, Promise<StyleSheet | null>>();
+  const outsides = new Map<string, Skipped | 'no page' | null>();
   let expected: StyleSheet[] = [];
   const working = new Set<Promise<void>>();
   while (!signal?.aborted) {
@@ -118,6 +151,8 @@ export async function runSurvey(
     if (waiting) {
       const work: Promise<void> = readOne(waiting).finally(() => working.delete(work));
       working.add(work);
+      // When the store fails, the first to notice says so; the others must not end the process.
+      work.catch(() => undefined);
       if (working.size >= concurrency) await Promise.race(working);
     } else if (working.size > 0) await Promise.race(working);
     else break;
@@ -128,7 +163,8 @@ export async function runSurvey(
   /** A page is kept after its pictures, so that a survey taken up again has all of a page or nothing. */
   async function readOne({ address, depth }: Waiting): Promise<void> {
     try {
-      const known = await store.known(address);
+      const kept = await store.known(address);
+      const known = kept?.rendered || how === 'browser' ? null : kept;
       const fetched = await source.page(address, known ?? undefined);
       const same =
         fetched === UNCHANGED || (known && fetched.address === address && sha256(fetched.bytes) === known.sha256);
@@ -159,34 +195,56 @@ export async function runSurvey(
   }
 
   async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
-    const reading = await read(fetched);
-    const page = gather(fetched, reading);
+    const { reading, note, leadsTo } = await read(fetched);
+    const page = gather(fetched, reading, note);
+    if (leadsTo && source.outside(leadsTo) === null) page.links.push(leadsTo);
     if (fetched.address !== address)
       await store.skip(address, new Skipped(`it redirects to ${fetched.address}`, 'redirect', fetched.status));
-    const left = reading.unfollowed.flatMap((link) => leave(link, page, new Skipped('marked nofollow', 'nofollow')));
-    for (const link of reading.links) left.push(...leave(link, page, null));
-    await store.leave(left.slice(0, MAX_LEFT_PER_PAGE));
+    await store.leave(page.left.slice(0, MAX_LEFT_PER_PAGE).map((l) => ({ ...l, foundOn: page.address })));
     await follow(page.links, page.address, depth);
     await Promise.all(page.pictures.map((picture) => gatherPicture(picture, page)));
     if (!signal?.aborted) await store.page(page);
   }
 
+  async function read(fetched: FetchedPage): Promise<Read> {
+    const { reading, sheets: telling } = await readSource(fetched);
+    if (!renderer || how === 'source' || (how === 'auto' && !reading.shell))
+      return { reading, note: noteOn(reading), leadsTo: null };
+    try {
+      const { snapshot, leadsTo } = await renderer.render(fetched, reading.stirs);
+      const rendered = await readWith(fetched, telling, snapshot);
+      const note = leadsTo ? `a script leads on to ${leadsTo.slice(0, 300)}` : noteOn(rendered);
+      return { reading: rendered, note, leadsTo: leadsTo && source.resolve(leadsTo, fetched.address, null) };
+    } catch (error) {
+      if (!(error instanceof Skipped) || signal?.aborted) throw error;
+      return { reading, note: `read by its source only: ${error.reason}`, leadsTo: null };
+    }
+  }
+
+  /** The owner of a page may not want it found, which matters to search editors. */
+  function noteOn(reading: PageReading): string | null {
+    const kept = reading.directives.filter((d) => d === 'noindex' || d === 'none' || d === 'noimageindex');
+    return kept.length > 0 ? `marked ${kept.join(', ')}` : null;
+  }
+
+  function readWith({ bytes, transport, status }: FetchedPage, own: StyleSheet[], snapshot?: DomSnapshot) {
+    return readers.page(bytes, transport, own, snapshot).catch((error: Error) => {
+      throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
+    });
+  }
+
   /** Pages of a site link the same style sheets; one that links others is read a second time. */
-  async function read({ address, bytes, transport, status }: FetchedPage): Promise<PageReading> {
-    const readWith = (own: StyleSheet[]) =>
-      readers.page(bytes, transport, own).catch((error: Error) => {
-        throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
-      });
+  async function readSource(fetched: FetchedPage): Promise<{ reading: PageReading; sheets: StyleSheet[] }> {
     const tried = expected;
-    const reading = await readWith(tried);
+    const reading = await readWith(fetched, tried);
     const wanted = reading.sheets
       .slice(0, MAX_SHEETS_PER_PAGE)
-      .map((sheet) => source.resolve(sheet, address, reading.base));
+      .map((sheet) => source.resolve(sheet, fetched.address, reading.base));
     const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map(sheetAt));
     const telling = linked.filter((css) => css !== null);
     expected = telling;
     const asTried = telling.length === tried.length && telling.every((sheet, i) => sheet === tried[i]);
-    return asTried ? reading : readWith(telling);
+    return { reading: asTried ? reading : await readWith(fetched, telling), sheets: telling };
   }
 
   /** A style sheet, fetched once for the whole survey; null when it shows no picture or is not to be had. */
@@ -205,24 +263,24 @@ export async function runSurvey(
     return sheet;
   }
 
-  /** What a link adds to the account: nothing when it is followed. */
-  function leave(link: string, page: GatheredPage, reason: Skipped | null) {
-    const address = source.resolve(link, page.address, page.reading.base);
-    const skipped = address && (source.outside(address) ?? reason);
-    return address && skipped instanceof Skipped ? [{ address, foundOn: page.address, skipped }] : [];
-  }
-
   async function follow(links: string[], foundOn: string, depth: number): Promise<void> {
     if (depth < maxDepth) return store.enqueue(links.map((address) => ({ address, depth: depth + 1, foundOn })));
     const skipped = new Skipped(`more than ${maxDepth} links away from the start`, 'depth');
     return store.leave(links.map((address) => ({ address, foundOn, skipped })));
   }
 
-  function gather(fetched: FetchedPage, reading: PageReading): GatheredPage {
+  function gather(fetched: FetchedPage, reading: PageReading, note: string | null): GatheredPage {
     const { address, bytes, status, etag, lastModified } = fetched;
     const pictureOf = picturesByOrder(reading, address);
     const directives = [...new Set([...fetched.directives, ...reading.directives])];
-    const page = {
+    const apart = reading.apart.flatMap((a) => {
+      const src = source.resolve(a.src, address, reading.base);
+      return src ? [{ ...a, src }] : [];
+    });
+    const showsKey = sha256(
+      JSON.stringify([reading.title, reading.appearances.map((a) => [a.place, pictureOf[a.order], a.alt, a.name])]),
+    );
+    return {
       address,
       bytes,
       status,
@@ -231,35 +289,36 @@ export async function runSurvey(
       reading,
       pictureOf,
       directives,
-    };
-    return {
-      ...page,
-      pictures: picturesOf(address, reading, pictureOf),
-      links: linked(page.reading, address, directives),
-      sameKey: source.isSite ? sameKeyOf(page) : null,
+      note,
+      showsKey,
+      apart,
+      pictures: picturesOf(address, reading, pictureOf, apart),
+      ...linked(reading, address, directives),
+      sameKey: source.isSite ? sameKeyOf(fetched, reading, showsKey) : null,
     };
   }
 
   /** Two addresses are one page when they give the same bytes, or name one canonical address and show the same. */
-  function sameKeyOf({
-    address,
-    bytes,
-    reading,
-    pictureOf,
-  }: Pick<GatheredPage, 'address' | 'bytes' | 'reading' | 'pictureOf'>): string {
+  function sameKeyOf({ address, bytes }: FetchedPage, reading: PageReading, showsKey: string): string {
     const canonical = reading.canonical && source.resolve(reading.canonical, address, reading.base);
-    if (!canonical) return sha256(bytes);
-    const shows = reading.appearances.map((a) => [a.place, pictureOf[a.order], a.alt, a.name]);
-    return sha256(JSON.stringify([canonical, reading.title, shows]));
+    if (canonical) return sha256(`${canonical}\n${showsKey}`);
+    // One shell may become many pages.
+    return sha256(reading.rendered ? address : bytes);
   }
 
-  function picturesOf(address: string, reading: PageReading, pictureOf: (string | null)[]): string[] {
+  function picturesOf(
+    address: string,
+    reading: PageReading,
+    pictureOf: (string | null)[],
+    apart: ApartPicture[],
+  ): string[] {
     const wanted = new Set(pictureOf.filter((a) => a !== null));
     for (const a of reading.appearances)
       for (const c of a.candidates) {
         const candidate = source.resolve(c.src, address, reading.base);
         if (candidate) wanted.add(candidate);
       }
+    for (const { src } of apart) wanted.add(src);
     return [...wanted].slice(0, MAX_PICTURES_PER_PAGE);
   }
 
@@ -291,15 +350,35 @@ export async function runSurvey(
     return a.sheet === null ? source.resolve(src, page, reading.base) : source.resolve(src, a.sheet, null);
   }
 
-  function linked(reading: PageReading, address: string, directives: readonly string[]): string[] {
-    const out = new Set<string>();
-    const obeyed = source.isSite && source.obeysRobots && directives.some((d) => d === 'nofollow' || d === 'none');
-    const links = obeyed ? [] : source.obeysRobots ? reading.links : [...reading.links, ...reading.unfollowed];
-    for (const link of [...links, ...(reading.canonical ? [reading.canonical] : [])]) {
+  /** Pages that a page leads to, and what its other links add to the account. */
+  function linked(reading: PageReading, address: string, directives: readonly string[]) {
+    const links = new Set<string>();
+    const left: GatheredPage['left'] = [];
+    const marked = directives.some((d) => d === 'nofollow' || d === 'none');
+    const obeyed = source.isSite && source.obeysRobots;
+    const meet = (link: string, followed: boolean, told: boolean) => {
       const target = source.resolve(link, address, reading.base);
-      if (target && source.outside(target) === null) out.add(target);
+      if (!target) return;
+      const outside = outsideOf(target);
+      if (outside === null && followed) links.add(target);
+      else if (told && outside instanceof Skipped) left.push({ address: target, skipped: outside });
+      else if (told && outside === null && !followed)
+        left.push({ address: target, skipped: new Skipped('marked nofollow', 'nofollow') });
+    };
+    for (const link of reading.unfollowed) meet(link, !obeyed, true);
+    for (const link of reading.links) meet(link, !(obeyed && marked), true);
+    if (reading.canonical) meet(reading.canonical, true, false);
+    return { links: [...links], left };
+  }
+
+  /** The same addresses are linked from page to page. */
+  function outsideOf(address: string): Skipped | 'no page' | null {
+    let known = outsides.get(address);
+    if (known === undefined) {
+      if (outsides.size >= MOST_OUTSIDES) outsides.clear();
+      outsides.set(address, (known = source.outside(address)));
     }
-    return [...out];
+    return known;
   }
 
   /** Whether it is another picture than the survey before found there. */

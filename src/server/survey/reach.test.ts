@@ -37,7 +37,11 @@ function serve(pages: Record<string, ReturnType<Handler> | string>): void {
 }
 
 async function survey(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5) {
-  const source = new SiteSource(site.origin + start, [parseAllowed(site.host)], undefined, scope, { firstWait: 20 });
+  const source = new SiteSource(site.origin + start, {
+    allowed: [parseAllowed(site.host)],
+    scope,
+    limits: { firstWait: 20 },
+  });
   const store = new MemoryStore(maxPages);
   await runSurvey(source, store, readers, { maxDepth, concurrency: 2 });
   await source.close();

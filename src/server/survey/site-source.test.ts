@@ -54,16 +54,10 @@ afterAll(() => {
 });
 
 async function reasonFor(path: string, allow = true): Promise<string> {
-  const source = new SiteSource(
-    origin,
-    allow ? [parseAllowed(new URL(origin).host)] : [],
-    undefined,
-    {},
-    {
-      address: 1500,
-      silence: 600,
-    },
-  );
+  const source = new SiteSource(origin, {
+    allowed: allow ? [parseAllowed(new URL(origin).host)] : [],
+    limits: { address: 1500, silence: 600 },
+  });
   try {
     await source.page(new URL(path, origin).href);
     return 'read';
@@ -94,13 +88,13 @@ test('an address on this machine is refused unless it was allowed', async () => 
 });
 
 test('a picture that redirects to a private host is refused', async () => {
-  const source = new SiteSource(origin, [parseAllowed(new URL(origin).host)]);
+  const source = new SiteSource(origin, { allowed: [parseAllowed(new URL(origin).host)] });
   await expect(source.picture(`${origin}/private`)).rejects.toThrow(/10\.0\.0\.1.*unless the person who runs it/);
   await source.close();
 });
 
 test('a page is read through redirects and compression, with the charset of the transport', async () => {
-  const source = new SiteSource(origin, [parseAllowed(new URL(origin).host)]);
+  const source = new SiteSource(origin, { allowed: [parseAllowed(new URL(origin).host)] });
   const page = await source.page(`${origin}/moved`);
   if (page === UNCHANGED) throw new Error('nothing was known');
   expect([page.bytes.toString(), page.transport, page.address]).toEqual(['<p>hello', 'iso-8859-2', `${origin}/page`]);
@@ -109,7 +103,7 @@ test('a page is read through redirects and compression, with the charset of the 
 
 // WHATWG URL: percent-encoding, dot segments, default ports and host case are normalised by the parser.
 test('addresses are made absolute by the URL standard, without their fragment', () => {
-  const source = new SiteSource('http://EXAMPLE.org:80/a/b', []);
+  const source = new SiteSource('http://EXAMPLE.org:80/a/b', { allowed: [] });
   const resolve = (ref: string) => source.resolve(ref, 'http://example.org/a/b', null);
   expect(resolve('../c d#x')).toBe('http://example.org/c%20d');
   expect(resolve('javascript:void 0')).toBeNull();

@@ -1,4 +1,5 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
+import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import { guardedConnect, RefusedAddress, type Allowed } from './guard';
 import { HostGate, retryAfter } from './host-gate';
@@ -17,7 +18,11 @@ import {
 } from './source';
 
 export const PRODUCT = 'DettoBot';
-const USER_AGENT = `${PRODUCT}/0.1 (alt text survey; asked for by an editor of this site)`;
+
+/** How Detto names itself to servers, with a way to reach the person who runs it where they give one. */
+export const userAgent = (contact: string): string =>
+  `${PRODUCT}/0.1 (alt text survey; asked for by an editor of this site${contact ? `; ${contact.replace(/[()\\]/g, '')}` : ''})`;
+
 const MAX_REDIRECTS = 10;
 /** Milliseconds for one address, redirects included. */
 const ADDRESS_LIMIT = 20_000;
@@ -33,6 +38,21 @@ interface Response extends Validators {
   type: string;
   directives: string[];
   body: Buffer;
+}
+
+export function accessHeaders(access: Access | null): Record<string, string> {
+  if (!access) return {};
+  if ('header' in access) return { [access.header.toLowerCase()]: access.value };
+  return { authorization: `Basic ${Buffer.from(`${access.user}:${access.password}`).toString('base64')}` };
+}
+
+export interface SiteOptions {
+  allowed: readonly Allowed[];
+  signal?: AbortSignal | undefined;
+  scope?: Partial<Scope>;
+  contact?: string;
+  access?: Access | null;
+  limits?: Partial<SiteLimits>;
 }
 
 export interface SiteLimits {
@@ -56,15 +76,16 @@ export class SiteSource implements Source {
   private readonly robots = new Map<string, Promise<Robots | null>>();
   private readonly limits: SiteLimits;
 
+  private readonly signal: AbortSignal | undefined;
+  private readonly userAgent: string;
+  private readonly access: Record<string, string>;
+
   /** @throws Error when an address is not one */
-  constructor(
-    address: string,
-    allowed: readonly Allowed[],
-    private readonly signal?: AbortSignal,
-    settings: Partial<Scope> = {},
-    limits: Partial<SiteLimits> = {},
-  ) {
-    this.settings = Scope.parse(settings);
+  constructor(address: string, { allowed, signal, scope = {}, contact = '', access = null, limits = {} }: SiteOptions) {
+    this.signal = signal;
+    this.userAgent = userAgent(contact);
+    this.access = accessHeaders(access);
+    this.settings = Scope.parse(scope);
     this.limits = { address: ADDRESS_LIMIT, silence: SILENCE_LIMIT, firstWait: FIRST_WAIT, ...limits };
     this.starts = [address, ...this.settings.addresses].map(parseAddress);
     this.scope = new SiteScope(this.starts, this.settings);
@@ -174,7 +195,7 @@ export class SiteSource implements Source {
         const response = await request(current, {
           dispatcher: this.dispatcher,
           signal: this.signal ? AbortSignal.any([this.signal, clock]) : clock,
-          headers: headersFor(what, known),
+          headers: this.headersFor(url, what, known),
         });
         const { statusCode: status, headers, body } = response;
         if ((status === 429 || status === 503) && retries < RETRIES) {
@@ -218,6 +239,21 @@ export class SiteSource implements Source {
     }
   }
 
+  private headersFor(url: URL, what: keyof typeof ACCEPT, known?: Validators): Record<string, string> {
+    return {
+      'user-agent': this.userAgent,
+      accept: ACCEPT[what],
+      ...this.accessTo(url),
+      ...(known?.etag ? { 'if-none-match': known.etag } : {}),
+      ...(known?.lastModified && !known.etag ? { 'if-modified-since': known.lastModified } : {}),
+    };
+  }
+
+  /** Never for another host, wherever a redirect or a picture leads. */
+  private accessTo(url: URL): Record<string, string> {
+    return this.starts.some((start) => start.origin === url.origin) ? this.access : {};
+  }
+
   private redirected(location: string, from: string, what: 'page' | 'picture' | 'sitemap', status: number): string {
     const next = this.resolve(location, from, null);
     if (!next)
@@ -258,7 +294,7 @@ export class SiteSource implements Source {
       const { statusCode, headers, body } = await request(current, {
         dispatcher: this.dispatcher,
         signal,
-        headers: { 'user-agent': USER_AGENT },
+        headers: { 'user-agent': this.userAgent, ...this.accessTo(new URL(current)) },
       });
       const location = headers['location'];
       if (statusCode >= 300 && statusCode < 400 && location) {
@@ -302,15 +338,6 @@ function withoutHash(url: URL): string {
 }
 
 const ACCEPT = { page: 'text/html,*/*;q=0.5', picture: 'image/*,*/*;q=0.5', sitemap: 'application/xml,*/*;q=0.5' };
-
-function headersFor(what: keyof typeof ACCEPT, known?: Validators): Record<string, string> {
-  return {
-    'user-agent': USER_AGENT,
-    accept: ACCEPT[what],
-    ...(known?.etag ? { 'if-none-match': known.etag } : {}),
-    ...(known?.lastModified && !known.etag ? { 'if-modified-since': known.lastModified } : {}),
-  };
-}
 
 /** The directives for everybody and for Detto in `X-Robots-Tag` (common practice of search engines). */
 function directivesOf(header: string | string[] | undefined): string[] {

@@ -1,34 +1,41 @@
 import { EventEmitter } from 'node:events';
-import { and, asc, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { CAUSES, type Account, type AccountLine, type PastSurvey, type SurveyProgress } from '@/contract/survey';
-import { ReaderPool } from '../analysis/reader-pool';
+import { Scope } from '@/contract/scope';
+import { lookAtPictures, lookedAt, stopLooking } from '../analysis/look';
+import { closeReaders, sharedReaders } from '../analysis/reader-pool';
 import { auditAll } from '../audit/audit';
+import { closeAuditor } from '../audit/auditor';
+import { suspendRecounts } from '../audit/house-style';
 import { collectionById, type Collection } from '../collections/collections';
 import { database } from '../db/database';
-import { collection, survey, visit } from '../db/schema';
-import { log } from '../log';
+import { collection, page, survey, visit } from '../db/schema';
+import { log, messageOf } from '../log';
 import { DatabaseStore } from './database-store';
 import { runSurvey } from './engine';
-import { openSource } from './open-source';
+import { openRenderer, openSource } from './open-source';
 
 const CONCURRENCY = 4;
 /** The speed is that of the last so many seconds. */
 const LATE_SECONDS = 15;
 const ACCOUNT_PAGE = 200;
 const PAST_SHOWN = 20;
+const RECENT = 6;
 
 interface Running {
   controller: AbortController;
   events: EventEmitter;
+  /** Null until it has begun to gather. */
+  standing(): DatabaseStore['standing'] | null;
   finished: Promise<void>;
 }
 
 /** One register for the process, across the bundles that Next makes of the server. */
 const shared = globalThis as typeof globalThis & {
-  dettoSurveys?: { running: Map<number, Running>; readers: ReaderPool | null };
+  dettoSurveys?: { running: Map<number, Running> };
 };
-const register = (shared.dettoSurveys ??= { running: new Map(), readers: null });
+const register = (shared.dettoSurveys ??= { running: new Map() });
 
 /** Begins a survey in the background; one that runs for the collection already goes on instead. */
 export async function startSurvey(collectionId: string): Promise<number> {
@@ -63,23 +70,35 @@ export async function resumeAll(): Promise<void> {
   const db = await database();
   const rows = await db.select({ id: survey.id }).from(survey).where(eq(survey.state, 'running'));
   for (const { id } of rows) await resumeSurvey(id);
+  const collections = await db.select({ id: collection.id }).from(collection);
+  for (const { id } of collections) lookAtPictures(id);
 }
 
 function launch(surveyId: number, found: Collection): void {
   const controller = new AbortController();
   const events = new EventEmitter().setMaxListeners(0);
-  const finished = run(surveyId, found, controller.signal, () => events.emit('changed'))
-    .catch((error: unknown) => log.error({ surveyId, error }, 'survey failed'))
+  let store = null as DatabaseStore | null;
+  const watch = (opened: DatabaseStore) => {
+    store = opened;
+  };
+  const finished = run(surveyId, found, controller.signal, () => events.emit('changed'), watch)
+    .catch((error: unknown) => log.error({ surveyId, message: messageOf(error) }, 'survey failed'))
     .finally(() => {
       register.running.delete(surveyId);
       events.emit('changed');
     });
-  register.running.set(surveyId, { controller, events, finished });
+  register.running.set(surveyId, { controller, events, standing: () => store?.standing ?? null, finished });
 }
 
-async function run(surveyId: number, c: Collection, signal: AbortSignal, changed: () => void): Promise<void> {
+async function run(
+  surveyId: number,
+  c: Collection,
+  signal: AbortSignal,
+  changed: () => void,
+  watch: (store: DatabaseStore) => void,
+): Promise<void> {
   const db = await database();
-  const readers = (register.readers ??= new ReaderPool(2));
+  const readers = sharedReaders();
   const end = async (state: 'stopped' | 'done' | 'failed', message: string | null) => {
     await db
       .update(survey)
@@ -88,10 +107,20 @@ async function run(surveyId: number, c: Collection, signal: AbortSignal, changed
   };
   try {
     const source = await openSource(c, signal);
+    const renderer = await openRenderer(c);
     const store = await DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed);
+    watch(store);
     try {
-      await runSurvey(source, store, readers, { maxDepth: c.maxDepth, concurrency: CONCURRENCY, signal });
+      const { reading } = Scope.parse(c.scope);
+      await runSurvey(source, store, readers, {
+        maxDepth: c.maxDepth,
+        concurrency: CONCURRENCY,
+        signal,
+        reading,
+        renderer,
+      });
     } finally {
+      await renderer?.close();
       await source.close();
     }
     await store.finish();
@@ -101,11 +130,14 @@ async function run(surveyId: number, c: Collection, signal: AbortSignal, changed
     changed();
     await auditAll(c.id);
     const { pagesDone } = (await surveyProgress(surveyId))!;
+    lookAtPictures(c.id);
     if (signal.aborted) await end('stopped', null);
     else if (pagesDone > 0) await end('done', null);
     else await end('failed', await nothingRead(c, surveyId));
   } catch (error) {
-    await end('failed', error instanceof Error ? error.message : String(error));
+    const message = messageOf(error);
+    log.error({ surveyId, message }, 'survey failed');
+    await end('failed', message);
   }
 }
 
@@ -135,8 +167,10 @@ export async function suspendSurveys(): Promise<void> {
   for (const [, r] of running) r.controller.abort();
   await Promise.all(running.map(([, r]) => r.finished));
   for (const [id] of running) await db.update(survey).set({ state: 'running' }).where(eq(survey.id, id));
-  register.readers?.close();
-  register.readers = null;
+  await stopLooking();
+  await suspendRecounts();
+  closeReaders();
+  closeAuditor();
 }
 
 export async function latestSurvey(collectionId: string): Promise<number | null> {
@@ -158,19 +192,19 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     .innerJoin(collection, eq(collection.id, survey.collectionId))
     .where(eq(survey.id, surveyId));
   if (!row) return null;
-  const counts = await db
-    .select({ kind: visit.kind, state: visit.state, n: sql`count(*)`.mapWith(Number) })
+  const standing = register.running.get(surveyId)?.standing() ?? null;
+  const { page: pages, picture: pictures } = standing?.tally ?? (await tallyOf(surveyId));
+  const done = await db
+    .select({ address: visit.address })
     .from(visit)
-    .where(eq(visit.surveyId, surveyId))
-    .groupBy(visit.kind, visit.state);
-  const n = (kind: string, ...states: string[]) =>
-    counts.filter((c) => c.kind === kind && states.includes(c.state)).reduce((sum, c) => sum + c.n, 0);
-  const recent = await db
-    .select({ address: visit.address, state: visit.state })
-    .from(visit)
-    .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), sql`state in ('done', 'reading')`))
-    .orderBy(desc(visit.state), sql`settled_at desc nulls first`)
-    .limit(6);
+    .where(and(eq(visit.surveyId, surveyId), eq(visit.kind, 'page'), eq(visit.state, 'done')))
+    .orderBy(sql`settled_at desc nulls last`)
+    .limit(RECENT);
+  const recent = [
+    ...(standing?.inHand ?? []).map((address: string) => ({ address, state: 'reading' as const })),
+    ...done.map(({ address }) => ({ address, state: 'done' as const })),
+  ].slice(0, RECENT);
+  const looking = await lookedAt(row.survey.collectionId);
   const [late] = await db
     .select({
       n: sql`count(*)`.mapWith(Number),
@@ -193,14 +227,32 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     message: s.message,
     startedAt: s.startedAt.toISOString(),
     finishedAt: s.finishedAt?.toISOString() ?? null,
-    pagesDone: n('page', 'done'),
-    pagesWaiting: n('page', 'waiting', 'reading'),
-    pagesSkipped: n('page', 'skipped'),
-    pictures: n('picture', 'done', 'skipped'),
-    picturesSkipped: n('picture', 'skipped'),
+    pagesDone: pages.done,
+    pagesWaiting: pages.waiting,
+    pagesSkipped: pages.skipped,
+    pictures: pictures.done + pictures.skipped,
+    picturesSkipped: pictures.skipped,
     perSecond: s.state === 'running' && late!.seconds > 0 ? late!.n / late!.seconds : null,
     recent,
+    ...looking,
   };
+}
+
+async function tallyOf(surveyId: number): Promise<DatabaseStore['standing']['tally']> {
+  const db = await database();
+  const counts = await db
+    .select({ kind: visit.kind, state: visit.state, n: sql`count(*)`.mapWith(Number) })
+    .from(visit)
+    .where(eq(visit.surveyId, surveyId))
+    .groupBy(visit.kind, visit.state);
+  const n = (kind: string, state: string) => counts.find((c) => c.kind === kind && c.state === state)?.n ?? 0;
+  const of = (kind: string) => ({ waiting: n(kind, 'waiting'), done: n(kind, 'done'), skipped: n(kind, 'skipped') });
+  return { page: of('page'), picture: of('picture') };
+}
+
+/** Resolves when a survey is over, or at once when it does not run. */
+export async function surveyOver(surveyId: number): Promise<void> {
+  await register.running.get(surveyId)?.finished;
 }
 
 /** The surveys of a collection before the latest. */
@@ -230,7 +282,7 @@ function accountWhere(surveyId: number, what: AccountView['what']) {
     case 'read':
       return and(mine, eq(visit.state, 'done'));
     case 'waiting':
-      return and(mine, inArray(visit.state, ['waiting', 'reading']));
+      return and(mine, eq(visit.state, 'waiting'));
     case 'skipped':
       return and(mine, eq(visit.state, 'skipped'));
     default:
@@ -267,8 +319,16 @@ export async function accountLines(
   const db = await database();
   const { address, kind, state, reason, cause, status, foundOn } = visit;
   return db
-    .select({ address, kind, state, reason, cause, status, foundOn })
+    .select({
+      ...{ address, kind, state, reason, cause, status, foundOn },
+      rendered: sql<boolean>`coalesce(${page.rendered}, false)`,
+    })
     .from(visit)
+    .innerJoin(survey, eq(survey.id, visit.surveyId))
+    .leftJoin(
+      page,
+      and(eq(visit.kind, 'page'), eq(page.collectionId, survey.collectionId), eq(page.path, visit.address)),
+    )
     .where(accountWhere(surveyId, what))
     .orderBy(asc(visit.seq))
     .limit(limit)

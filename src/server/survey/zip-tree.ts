@@ -9,13 +9,18 @@ export class ZipTree implements FileTree {
     private readonly entries: Map<string, yauzl.Entry>,
   ) {}
 
-  /** @throws Error in words when the file is no ZIP, or one that Detto does not open */
-  static async open(file: string, limits = LIMITS): Promise<ZipTree> {
-    const zip = await new Promise<yauzl.ZipFile>((resolve, reject) =>
-      yauzl.open(file, { lazyEntries: true, autoClose: false, strictFileNames: true }, (error, opened) =>
-        error ? reject(new Error(`This is not a ZIP that can be read (${error.message}).`)) : resolve(opened),
-      ),
-    );
+  /**
+   * @param file its path, or what is in it
+   * @throws Error in words when the file is no ZIP, or one that Detto does not open
+   */
+  static async open(file: string | Buffer, limits = LIMITS): Promise<ZipTree> {
+    const zip = await new Promise<yauzl.ZipFile>((resolve, reject) => {
+      const options = { lazyEntries: true, autoClose: false, strictFileNames: true };
+      const opened = (error: Error | null, found: yauzl.ZipFile) =>
+        error ? reject(new Error(`This is not a ZIP that can be read (${error.message}).`)) : resolve(found);
+      if (typeof file === 'string') yauzl.open(file, options, opened);
+      else yauzl.fromBuffer(file, options, opened);
+    });
     const entries = new Map<string, yauzl.Entry>();
     let total = 0;
     try {

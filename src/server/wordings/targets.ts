@@ -24,7 +24,7 @@ export async function placesOf(collectionId: string, target: Target): Promise<Ta
         const found = db
           .select({ one: sql`1` })
           .from(finding)
-          .where(and(eq(finding.appearanceId, appearance.id), eq(finding.rule, target.rule)));
+          .where(and(eq(finding.appearanceId, appearance.id), eq(finding.rule, target.rule), eq(finding.aside, false)));
         // A rule about a set speaks of one place and means all that serve the same purpose.
         const alike = sql`${appearance.purpose} in (select x.purpose from ${appearance} x join ${finding} f on f.appearance_id = x.id
           where f.rule = ${target.rule} and f.picture_id = ${target.picture})`;

@@ -5,6 +5,8 @@ import { composeDraft, type Draft } from '@/core/draft/draft';
 import { withWords, writtenWords } from '@/core/wording';
 import { ownTitle } from '@/core/words/page-title';
 import { auditChanged, refreshPictures } from '../audit/audit';
+import { countPhrasesSoon } from '../audit/house-style';
+import { undoAside } from '../audit/set-aside';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../pictures/picture-rows';
@@ -85,7 +87,7 @@ export async function undoAct(collectionId: string, act: string): Promise<number
       .returning({ appearanceId: wording.appearanceId });
     const ids = [...new Set(rows.map((r) => r.appearanceId))];
     await apply(tx, collectionId, ids);
-    return ids.length;
+    return ids.length + (await undoAside(tx, collectionId, act));
   });
 }
 
@@ -158,6 +160,7 @@ async function apply(tx: Queryable, collectionId: string, ids: readonly number[]
   }
   const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
   await auditChanged(tx, collectionId, ids, before);
+  countPhrasesSoon(collectionId);
 }
 
 /** Settles what a picture does at its places; rules that depend on it are asked again. */
@@ -175,30 +178,39 @@ export async function settlePurpose(collectionId: string, ids: readonly number[]
 /** What can be said of an appearance from what is known around it. */
 export async function draftFor(tx: Queryable, appearanceId: number): Promise<Draft | null> {
   const [row] = await tx
-    .select({ appearance, picture, path: page.path })
+    .select({ appearance, picture, lang: page.lang })
     .from(appearance)
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .innerJoin(page, eq(page.id, appearance.pageId))
     .where(eq(appearance.id, appearanceId));
   if (!row) return null;
   const others = await tx
-    .select({ id: appearance.id, reading: appearance.reading, words: appearance.words, purpose: appearance.purpose })
+    .select({
+      id: appearance.id,
+      reading: appearance.reading,
+      words: appearance.words,
+      purpose: appearance.purpose,
+      lang: page.lang,
+    })
     .from(appearance)
+    .innerJoin(page, eq(page.id, appearance.pageId))
     .where(and(eq(appearance.pictureId, row.picture.id), eq(appearance.gone, false)));
   const wrong = await tx
     .select({ id: finding.appearanceId })
     .from(finding)
-    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed')));
+    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed'), eq(finding.aside, false)));
   const failing = new Set(wrong.map((f) => f.id));
   const elsewhere = others
     .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose && !failing.has(o.id))
+    // What is said in another language has to be translated first.
+    .filter((o) => (o.reading.lang ?? o.lang) === (row.appearance.reading.lang ?? row.lang))
     .map((o) => heardAfter(o.reading, o.words))
     .filter((w) => w !== '');
   return composeDraft({
     appearance: row.appearance.reading,
     picture: toPicture(row.picture),
     colours: row.picture.colours,
-    targetTitle: await titleOf(tx, row.appearance.collectionId, row.path, row.appearance.reading.control?.href ?? null),
+    targetTitle: await titleOf(tx, row.appearance.collectionId, row.appearance.target),
     elsewhere,
   });
 }
@@ -207,18 +219,8 @@ const heardAfter = (reading: Appearance, words: string | null) =>
   (words === null ? reading : withWords(reading, words)).name;
 
 /** The title of the page that a link leads to, where that page was surveyed. */
-async function titleOf(tx: Queryable, collectionId: string, from: string, href: string | null): Promise<string | null> {
-  if (!href) return null;
-  const isSite = /^https?:/.test(from);
-  const root = 'http://files.invalid/';
-  let target: string;
-  try {
-    const url = new URL(href, isSite ? from : root + from);
-    url.hash = '';
-    target = isSite ? url.href : decodeURIComponent(url.pathname).slice(1);
-  } catch {
-    return null;
-  }
+async function titleOf(tx: Queryable, collectionId: string, target: string | null): Promise<string | null> {
+  if (!target) return null;
   const [row] = await tx
     .select({ title: page.title })
     .from(page)

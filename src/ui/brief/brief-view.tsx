@@ -1,18 +1,22 @@
 import Link from 'next/link';
-import type { Brief, First } from '@/contract/brief';
+import type { Brief, First, Lengths } from '@/contract/brief';
+import type { Outcome } from '@/core/rules/rule';
 import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
 import { strings } from '../strings/en';
+import { BarChart } from './chart';
 
 interface Props {
   collection: string;
   brief: Brief;
   /** Of the rules, by id. */
   titles: Record<string, string>;
+  /** The server's clock, so that both draw the same dates. */
+  now: string;
 }
 
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
-export function BriefView({ collection, brief: b, titles }: Props) {
+export function BriefView({ collection, brief: b, titles, now }: Props) {
   const s = strings.brief;
   const left = b.unsaid + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
@@ -64,8 +68,12 @@ export function BriefView({ collection, brief: b, titles }: Props) {
             {s.found}
           </h2>
           {b.rules.length === 0 && <p className="py-3 text-ink-2">{s.nothingFound}</p>}
+          <p className="mt-2 text-[14px]">
+            {s.byOutcome(b.outcomes.failed, b.outcomes.cantTell, b.outcomes.advice)}
+            {b.asides > 0 && ` ${s.asides(b.asides)}`}
+          </p>
           <ul className="mt-2">
-            {b.rules.map((r) => (
+            {b.rules.slice(0, RULES_SHOWN).map((r) => (
               <li
                 key={r.rule}
                 className="grid grid-cols-[minmax(0,1fr)_minmax(60px,150px)_40px] items-center gap-x-3 py-[3px] text-[14px]"
@@ -85,9 +93,98 @@ export function BriefView({ collection, brief: b, titles }: Props) {
               </li>
             ))}
           </ul>
+          <p className="mt-2 text-[14px]">
+            <Link href={`/c/${collection}/rules`}>{s.allRules(b.rules.length - RULES_SHOWN)}</Link>
+          </p>
         </section>
+        <section aria-labelledby="lengths">
+          <h2 id="lengths" className="rule-below text-[16px] font-bold">
+            {s.lengths.title}
+          </h2>
+          {b.lengths ? <LengthsChart lengths={b.lengths} /> : <p className="py-3 text-ink-2">{s.lengths.none}</p>}
+        </section>
+        {b.sections.length > 0 && (
+          <section aria-labelledby="sections">
+            <h2 id="sections" className="rule-below text-[16px] font-bold">
+              {s.sections.title}
+            </h2>
+            <SectionsChart sections={b.sections} />
+          </section>
+        )}
+        {b.history.length > 0 && (
+          <section aria-labelledby="surveys">
+            <h2 id="surveys" className="rule-below text-[16px] font-bold">
+              {s.history.title}
+            </h2>
+            {b.history.length === 1 ? (
+              <p className="py-3 text-ink-2">{s.history.first}</p>
+            ) : (
+              <HistoryChart history={b.history} now={now} />
+            )}
+          </section>
+        )}
       </div>
     </div>
+  );
+}
+
+/** Rules that the Brief lists; the others are a link away. */
+const RULES_SHOWN = 12;
+
+function LengthsChart({ lengths: { steps, quartiles, over, limit } }: { lengths: Lengths }) {
+  const s = strings.brief.lengths;
+  const last = steps.length - 1;
+  return (
+    <BarChart
+      says={s.spread(...quartiles, over, limit)}
+      heading={s.characters}
+      labels={steps.map((_, i) => s.range(i * 10, i === last ? null : i * 10 + 9))}
+      short={steps.map((_, i) => strings.n(i * 10))}
+      series={[{ name: s.texts, values: steps, filling: 'ink', tone: '--ink' }]}
+      height={170}
+      tick={{ at: (limit + 1) / 10, words: s.limit(limit) }}
+    />
+  );
+}
+
+function SectionsChart({ sections }: { sections: Brief['sections'] }) {
+  const s = strings.brief.sections;
+  const name = (section: string) => section || s.front;
+  const most = sections[0]!;
+  const outcome = (o: Outcome) => strings.outcomes[o].replace('.', '');
+  return (
+    <BarChart
+      says={s.most(name(most.name), most.failed, most.cantTell)}
+      heading={s.section}
+      labels={sections.map((x) => name(x.name))}
+      series={[
+        { name: outcome('failed'), values: sections.map((x) => x.failed), filling: 'hatching', tone: '--fails' },
+        { name: outcome('cantTell'), values: sections.map((x) => x.cantTell), filling: 'uprights', tone: '--look' },
+        { name: outcome('advice'), values: sections.map((x) => x.advice), filling: 'dots', tone: '--polish' },
+      ]}
+      sideways
+      height={40 + sections.length * 26}
+    />
+  );
+}
+
+function HistoryChart({ history, now }: { history: Brief['history']; now: string }) {
+  const s = strings.brief.history;
+  const [before, latest] = [history.at(-2)!, history.at(-1)!];
+  const day = (at: string) => strings.when(at, new Date(now));
+  const state = (of: 'said' | 'silent' | 'unsaid') => history.map((h) => h[of]);
+  return (
+    <BarChart
+      says={s.change(latest.said - before.said, day(before.at))}
+      heading={s.survey}
+      labels={history.map((h) => day(h.at))}
+      series={[
+        { name: strings.states.said, values: state('said'), filling: 'ink', tone: '--ink' },
+        { name: strings.states.silent, values: state('silent'), filling: 'dots', tone: '--ink-2' },
+        { name: strings.states.unsaid, values: state('unsaid'), filling: 'hatching', tone: '--fails' },
+      ]}
+      height={180}
+    />
   );
 }
 
@@ -106,7 +203,7 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
     <li className="grid grid-cols-[22px_60px_minmax(0,1fr)] items-center gap-x-3 gap-y-1 border-b border-hair py-2.5 sm:grid-cols-[22px_60px_minmax(0,1fr)_auto]">
       <span className="font-code text-[13px] text-ink-2">{position}</span>
       <span className="flex h-[45px] w-[60px] items-center justify-center overflow-hidden">
-        {f.picture.thumb && <img src={`/thumb/${f.picture.thumb}`} alt="" className="plate max-h-full max-w-full" />}
+        {f.picture.thumb && <img src={f.picture.thumb} alt="" className="plate max-h-full max-w-full" />}
       </span>
       <div className="min-w-0">
         <b className="break-words">{f.place ? s.oneChange(f.place) : f.picture.name}</b>

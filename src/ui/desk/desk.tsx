@@ -5,13 +5,12 @@ import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import { activeRules, auditSpot } from '@/core/audit';
 import type { Purpose } from '@/core/appearance';
-import { ruleById } from '@/core/rules';
 import type { Mend } from '@/core/rules/rule';
 import { withWords } from '@/core/wording';
 import { useActs } from '../frame/acts';
 import type { Keep } from '../frame/keep';
+import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
 import { DeskBar } from './bar';
@@ -22,6 +21,7 @@ import { Places } from './places';
 import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
 import { hasTrail, leaveTrail, takeTrail } from './trail';
+import { useLive } from './use-live';
 import { useAutosave } from './use-autosave';
 import type { Written } from './autosaver';
 import { WritingPlace } from './writing-place';
@@ -37,10 +37,11 @@ interface Props {
   keep: Keep;
   settle(collection: string, places: number[], purpose: string): Promise<void>;
   undo(collection: string, act: string): Promise<void>;
+  notes: NoteActions;
 }
 
 /** One picture at a time, with all that is needed to word it. */
-export function Desk({ collection, picture, view, data, queue, now, keep, settle, undo }: Props) {
+export function Desk({ collection, picture, view, data, queue, now, keep, settle, undo, notes }: Props) {
   const router = useRouter();
   const { did, onUndo } = useActs();
   const shown = data.places[0]!;
@@ -68,8 +69,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page begins to listen
   }, [saver]);
 
-  const findings = useMemo(() => {
-    const active = activeRules(data.style);
+  const task = useMemo(() => {
     const appearance = text.trim() === '' ? shown.reading : withWords(shown.reading, text);
     const spot = {
       id: String(shown.id),
@@ -78,10 +78,18 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
       appearance: text.trim() === '' && shown.state === 'silent' ? withWords(shown.reading, '') : appearance,
       purpose: shown.purpose,
       purposeSettled: shown.purposeSettled,
+      targetTitle: shown.targetTitle,
     };
-    return auditSpot(spot, active);
+    return { style: data.style, phrases: data.phrases, spot };
   }, [data, shown, text]);
-  const inSets = shown.findings.filter((f) => ruleById(f.rule)?.scope !== 'appearance');
+  const live = useLive(task);
+  // What was set aside of other words comes back.
+  const asides = text.trim() === pageText.trim() ? shown.asides : [];
+  const alone = (rule: string) => data.rules[rule]?.alone !== false;
+  const findings = (live?.findings ?? shown.findings.filter((f) => alone(f.rule))).filter(
+    (f) => !asides.some((a) => a.rule === f.rule),
+  );
+  const inSets = shown.findings.filter((f) => !alone(f.rule));
 
   useEffect(
     () =>
@@ -119,9 +127,26 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
     saver.change({ text: draft, by: 'drafter' });
     writing.current?.focus();
   };
-  const apply = (mend: Mend) => {
-    if (mend.kind === 'make silent') void makeSilent();
-    else saver.change({ text: mend.text, by: 'person' });
+  const apply = async (mend: Mend) => {
+    if (mend.kind === 'make silent') await makeSilent();
+    else if (mend.kind === 'use words') saver.change({ text: mend.text, by: 'person' });
+    else {
+      await notes.acceptWord(collection, mend.word);
+      did(strings.notes.accepted(mend.word), null);
+      router.refresh();
+    }
+  };
+  const setAside = async (rule: string, reason: string, by: string) => {
+    await saver.flush();
+    const act = crypto.randomUUID();
+    const count = await notes.setAside(collection, { kind: 'places', places: [shown.id] }, { rule, reason, by, act });
+    did(strings.notes.wasSetAside(strings.places(count)), act);
+    router.refresh();
+  };
+  const bringBack = async (rule: string) => {
+    await notes.bringBack(collection, shown.id, rule);
+    did(strings.notes.broughtBack, null);
+    router.refresh();
   };
 
   useKeys({
@@ -165,12 +190,18 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
             text={text}
             lang={lang}
             reading={shown.reading}
-            limit={limitOf(data)}
+            limit={data.limit}
             findings={findings}
             inSets={inSets}
+            asides={asides}
+            live={live}
+            titles={data.rules}
+            now={now}
             collection={collection}
             change={(next) => saver.change({ text: next, by: 'person' })}
-            apply={apply}
+            apply={(mend) => void apply(mend)}
+            setAside={setAside}
+            bringBack={bringBack}
             keepAndGoOn={() => void goOn()}
           />
           <div className="grid gap-x-7 gap-y-5 border-t border-hair px-4 py-3.5 text-[14px] sm:px-7 lg:grid-cols-2">
@@ -217,9 +248,4 @@ function sameWords({ places }: DeskPicture): ReadonlySet<number> {
       p.heard === shown.heard,
   );
   return new Set(alike.map((p) => p.id));
-}
-
-function limitOf({ style }: DeskPicture): number {
-  const overlong = activeRules(style).find(({ rule }) => rule.id === 'overlong');
-  return (overlong?.parameters as { limit: number } | undefined)?.limit ?? 100;
 }

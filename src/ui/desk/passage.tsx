@@ -17,7 +17,7 @@ export function Passage({ place, text, lang }: { place: DeskPlace; text: string;
       : words === ''
         ? s.nothing
         : s.said(words);
-  const path = reading.headings.includes(place.page.title) ? reading.headings : [place.page.title, ...reading.headings];
+  const path = reading.headings.includes(place.pageName) ? reading.headings : [place.pageName, ...reading.headings];
   return (
     <section aria-label={s.passage} className="border-b border-hair px-4 pt-4 pb-3.5 sm:px-7">
       <p className="mb-1.5 text-[13px] break-words text-ink-2">{path.join(' › ')}</p>

@@ -53,21 +53,22 @@ export function Places({ data, chosen, href, choose }: Props) {
                 type="checkbox"
                 checked={isChosen(p.id)}
                 onChange={() => toggle(p.id)}
-                aria-label={`${s.places}: ${p.page.title}`}
+                aria-label={`${s.places}: ${p.pageName}`}
               />
             </span>
             <span className="min-w-0">
               {i === 0 ? (
-                <b className="font-semibold">{p.page.title}</b>
+                <b className="font-semibold">{p.pageName}</b>
               ) : (
                 <Link href={href(p.id)} prefetch={false} className="text-ink">
-                  {p.page.title}
+                  {p.pageName}
                 </Link>
               )}
               <span className="text-[13px] text-ink-2">
                 {' '}
                 {p.reading.control?.text === '' && `${s.purposes.functional.toLowerCase()}, `}
-                {strings.delivery.line(p.reading.line)}
+                {p.reading.origin === 'script' ? s.byScript : strings.delivery.line(p.reading.line)}
+                {p.reading.fold === 'below' && `, ${s.belowFold}`}
               </span>
               <br />
               <span className="text-[15px] text-ink-2">

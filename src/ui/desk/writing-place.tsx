@@ -2,11 +2,14 @@
 
 import Link from 'next/link';
 import type { Ref } from 'react';
-import type { DeskPlace } from '@/contract/desk';
+import type { DeskPicture, DeskPlace } from '@/contract/desk';
+import type { LiveAnswer } from '@/contract/live';
 import type { Appearance } from '@/core/appearance';
 import type { Finding, Mend } from '@/core/rules/rule';
 import { lengthOf } from '@/core/words/graphemes';
 import { Heard } from '../primitives/heard';
+import { MendActs } from '../notes/mend-acts';
+import { SetAside } from '../notes/set-aside';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 import { Measure } from './measure';
@@ -18,18 +21,25 @@ interface Props {
   reading: Appearance;
   limit: number;
   /** What the rules find in the text as it stands. */
-  findings: readonly Finding[];
+  findings: readonly Omit<Finding, 'spot'>[];
   /** What they find in it beside other texts, as of the last time it was kept. */
   inSets: DeskPlace['findings'];
+  /** What was set aside of these words. */
+  asides: DeskPlace['asides'];
+  live: LiveAnswer | null;
+  titles: DeskPicture['rules'];
+  now: string;
   collection: string;
   change(text: string): void;
   apply(mend: Mend): void;
+  setAside(rule: string, reason: string, by: string): Promise<void>;
+  bringBack(rule: string): Promise<void>;
   keepAndGoOn(): void;
 }
 
 /** The text as it is written, its findings beside it and under it, its length, and how it is heard. */
 export function WritingPlace(props: Props) {
-  const { ref, text, lang, reading, limit, findings, inSets, collection, change, apply, keepAndGoOn } = props;
+  const { ref, text, lang, reading, limit, findings, inSets, collection, change, keepAndGoOn } = props;
   const s = strings.desk;
   const spans = findings.flatMap((f) => (f.span && text !== '' ? [{ ...f.span, outcome: f.outcome }] : []));
   return (
@@ -60,6 +70,11 @@ export function WritingPlace(props: Props) {
           />
         </div>
         <Measure length={lengthOf(text)} limit={limit} />
+        {props.live && text.trim() !== '' && (
+          <div className="mt-2 grid gap-0.5 text-[13.5px] text-ink-2">
+            <Keywords uses={props.live.keywords} />
+          </div>
+        )}
       </div>
       <div
         id="notes"
@@ -67,27 +82,43 @@ export function WritingPlace(props: Props) {
       >
         {[...findings, ...inSets].map((f) => (
           <Note key={f.rule} outcome={f.outcome} message={f.message}>
-            {(f.mends ?? []).map((mend) => (
-              <button
-                key={mend.kind === 'use words' ? mend.text : mend.kind}
-                type="button"
-                className="link text-left"
-                onClick={() => apply(mend)}
-              >
-                {mend.kind === 'use words' ? strings.galley.mends.use(mend.text) : strings.galley.mends.silent}
-              </button>
-            ))}
+            <MendActs mends={f.mends ?? []} apply={props.apply} />
+            <SetAside
+              title={props.titles[f.rule]?.title ?? f.rule}
+              setAside={(reason, by) => props.setAside(f.rule, reason, by)}
+            />
             <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
               {strings.galley.why}
-              <span className="sr-only"> {f.rule}</span>
+              <span className="sr-only"> {props.titles[f.rule]?.title}</span>
             </Link>
           </Note>
         ))}
+        {props.live && props.live.stuffing.score >= TOLD_FROM && text.trim() !== '' && (
+          <StuffingView stuffing={props.live.stuffing} />
+        )}
         {findings.length + inSets.length === 0 && <p className="text-[13.5px] text-ink-2">{s.noNotes}</p>}
         {text.trim() !== '' && (
           <p className="text-[13.5px] text-ink-2">
             {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} />
           </p>
+        )}
+        {props.asides.length > 0 && (
+          <div className="text-[13.5px] text-ink-2">
+            <b className="text-ink">{strings.notes.asides}</b>
+            {props.asides.map((a) => (
+              <p key={a.rule}>
+                {strings.notes.asideOf(
+                  props.titles[a.rule]?.title ?? a.rule,
+                  a.reason,
+                  a.by,
+                  strings.when(a.at, new Date(props.now)),
+                )}{' '}
+                <button type="button" className="link" onClick={() => void props.bringBack(a.rule)}>
+                  {strings.notes.bringBack}
+                </button>
+              </p>
+            ))}
+          </div>
         )}
         {reading.templated && <p className="text-[13.5px] text-look">{s.refusedPlace}</p>}
       </div>
@@ -99,4 +130,43 @@ function heardAs(reading: Appearance, words: string): string {
   return reading.control?.text === ''
     ? strings.desk.saidControl(reading.control.kind, words)
     : strings.desk.said(words);
+}
+
+/** Lower scores say nothing. */
+const TOLD_FROM = 0.25;
+
+/** The score with what adds to it, each with the words it comes from. */
+function StuffingView({ stuffing: { score, contributions } }: { stuffing: LiveAnswer['stuffing'] }) {
+  const s = strings.desk;
+  return (
+    <details className="text-[13.5px] text-ink-2">
+      <summary className="cursor-pointer">{s.stuffing(score)}</summary>
+      <ul className="mt-1 grid gap-1">
+        {contributions.map((c) => (
+          <li key={c.kind}>
+            {s.stuffingWhy[c.kind]}, {s.adds(c.weight)}: {c.words.slice(0, 8).join(', ')}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** What page and house want to be found by, and whether the words say it: a keyword that fits, once, is fine. */
+function Keywords({ uses }: { uses: LiveAnswer['keywords'] }) {
+  const s = strings.desk;
+  return (['house', 'page'] as const).map((from) => {
+    const own = uses.filter((k) => k.from === from);
+    return own.length === 0 ? null : (
+      <p key={from}>
+        {s.about[from]}{' '}
+        {own.map((k, i) => (
+          <span key={k.word}>
+            {i > 0 && ', '}
+            <b className={k.times > 0 ? 'text-ink' : 'font-normal text-ink'}>{k.word}</b> {s.used(k.times)}
+          </span>
+        ))}
+      </p>
+    );
+  });
 }

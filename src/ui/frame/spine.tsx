@@ -27,6 +27,7 @@ export function Spine({ collection }: Props) {
         ['delivery', s.delivery, collection.counts.delivery],
         ['survey', s.survey, null],
         ['rules', s.rules, null],
+        ['style', s.style, null],
       ] as const)
     : [];
   return (

@@ -8,12 +8,14 @@ import type { Target } from '@/contract/target';
 import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
 import type { Keep } from '../frame/keep';
+import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
 import { GalleyLine, type LineActs } from './line';
 import { useLines } from './use-lines';
 
 export interface GalleyActions {
+  notes: NoteActions;
   keep: Keep;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
   answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number>;
@@ -25,13 +27,15 @@ interface Props extends GalleyActions {
   first: Lines;
   /** Of the collection, whatever the view. */
   allPictures: number;
+  /** Of the rules, by id. */
+  titles: Readonly<Record<string, string>>;
 }
 
 const LINE_HEIGHT = 113;
 const newAct = () => crypto.randomUUID();
 
 /** The pictures of a collection as lines of a galley proof. */
-export function Galley({ collection, view, first, allPictures, keep, draft, answerDrafts }: Props) {
+export function Galley({ collection, view, first, allPictures, titles, keep, draft, answerDrafts, notes }: Props) {
   const s = strings.galley;
   const router = useRouter();
   const { did, onUndo } = useActs();
@@ -69,10 +73,10 @@ export function Galley({ collection, view, first, allPictures, keep, draft, answ
 
   /** Performs an act on some lines, tells it and draws them anew. */
   const perform = useCallback(
-    async (work: (act: string) => Promise<string>) => {
+    async (work: (act: string) => Promise<string>, canUndo = true) => {
       const act = newAct();
       try {
-        did(await work(act), act);
+        did(await work(act), canUndo ? act : null);
         setPicked(new Set());
       } catch {
         did(strings.failed, null);
@@ -95,6 +99,19 @@ export function Galley({ collection, view, first, allPictures, keep, draft, answ
   const all = (line: Line): Target => ({ kind: 'pictures', pictures: [line.id] });
   const acts: LineActs = {
     say,
+    titles,
+    mend: (target, mend) => {
+      if (mend.kind === 'accept word')
+        void perform(async () => {
+          await notes.acceptWord(collection, mend.word);
+          return strings.notes.accepted(mend.word);
+        }, false);
+      else void say(target, mend.kind === 'make silent' ? '' : mend.text);
+    },
+    setAside: (target, rule, reason, by) =>
+      perform(async (act) =>
+        strings.notes.wasSetAside(strings.places(await notes.setAside(collection, target, { rule, reason, by, act }))),
+      ),
     draft: (line) => void draftFor(all(line)),
     take: (line) =>
       void perform(async (act) =>

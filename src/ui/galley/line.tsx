@@ -4,13 +4,20 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { Line, LineNote } from '@/contract/galley';
 import type { Target } from '@/contract/target';
+import type { Mend } from '@/core/rules/rule';
 import { Heard } from '../primitives/heard';
 import { StateWord } from '../primitives/mark';
+import { MendActs } from '../notes/mend-acts';
+import { SetAside } from '../notes/set-aside';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 
 export interface LineActs {
   say(target: Target, text: string): Promise<void>;
+  mend(target: Target, mend: Mend): void;
+  setAside(target: Target, rule: string, reason: string, by: string): Promise<void>;
+  /** Of the rules, by id. */
+  titles: Readonly<Record<string, string>>;
   draft(line: Line): void;
   take(line: Line): void;
   refuse(line: Line): void;
@@ -90,7 +97,7 @@ function Thumb({ line }: { line: Line }) {
     <div className="py-3">
       {line.thumb ? (
         <div className={`h-[88px] w-[118px] max-w-full ${tiny ? 'plate' : ''}`}>
-          <img src={`/thumb/${line.thumb}`} alt="" loading="lazy" className="plate max-h-full max-w-full" />
+          <img src={line.thumb} alt="" loading="lazy" className="plate max-h-full max-w-full" />
         </div>
       ) : (
         <div className="flex h-[88px] w-[118px] max-w-full items-center justify-center border border-dashed border-hair-2 p-2 text-center text-[13px] break-words text-ink-2">
@@ -180,6 +187,7 @@ function LineNoteView({
   acts: LineActs;
 }) {
   const s = strings.galley;
+  const title = acts.titles[note.rule] ?? note.rule;
   const target: Target = { kind: 'noted', picture: line.id, rule: note.rule };
   const wordless = note.outcome === 'failed' && note.mends.length === 0 && line.draft === null && !line.broken;
   return (
@@ -187,30 +195,16 @@ function LineNoteView({
       outcome={note.outcome}
       message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}
     >
-      {note.mends.map((mend) =>
-        mend.kind === 'make silent' ? (
-          <button key={mend.kind} type="button" className="link" onClick={() => void acts.say(target, '')}>
-            {s.mends.silent}
-          </button>
-        ) : (
-          <button
-            key={mend.text}
-            type="button"
-            className="link text-left"
-            onClick={() => void acts.say(target, mend.text)}
-          >
-            {s.mends.use(mend.text.length > 60 ? `${mend.text.slice(0, 59)}…` : mend.text)}
-          </button>
-        ),
-      )}
+      <MendActs mends={note.mends} apply={(mend) => acts.mend(target, mend)} />
       {wordless && (
         <button type="button" className="link" onClick={() => acts.draft(line)}>
           {s.mends.draft}
         </button>
       )}
+      <SetAside title={title} setAside={(reason, by) => acts.setAside(target, note.rule, reason, by)} />
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
-        <span className="sr-only"> {note.rule}</span>
+        <span className="sr-only"> {title}</span>
       </Link>
     </Note>
   );

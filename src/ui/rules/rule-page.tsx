@@ -1,4 +1,6 @@
 import Link from 'next/link';
+import { Fragment } from 'react';
+import type { RuleStyle } from '@/core/audit';
 import type { Example, Rule } from '@/core/rules/rule';
 import { strings } from '../strings/en';
 import { OutcomeWords } from './outcome-words';
@@ -8,11 +10,16 @@ interface Props {
   rule: Rule;
   /** On how many pictures of this collection. */
   found: number;
+  /** Findings of it that are set aside. */
+  asides: number;
+  style: RuleStyle;
 }
 
 /** A rule's documentation: the same text, sources and examples that its tests run. */
-export function RulePage({ collection, rule, found }: Props) {
+export function RulePage({ collection, rule, found, asides, style }: Props) {
   const s = strings.rules;
+  const own = style[rule.id];
+  const outcome = own?.outcome;
   return (
     <div className="max-w-[860px]">
       <p className="text-[14px]">
@@ -30,6 +37,12 @@ export function RulePage({ collection, rule, found }: Props) {
         )}
       </p>
       <p className="mt-4 max-w-[66ch] text-[17px] leading-relaxed">{rule.about}</p>
+      <h2 className="rule-below mt-6 text-[16px] font-bold">{s.here}</h2>
+      <p className="mt-2">
+        {own?.off ? s.isOff : outcome ? s.countsAs(strings.outcomes[outcome].replace('.', '')) : s.asGiven}{' '}
+        {asides > 0 && s.asides(asides)} <Link href={`/c/${collection}/style`}>{s.setIt}</Link>
+      </p>
+      <Parameters rule={rule} style={style} />
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.sources}</h2>
       <ul className="mt-2">
         {rule.sources.map((source) => (
@@ -63,6 +76,31 @@ export function RulePage({ collection, rule, found }: Props) {
       </ul>
     </div>
   );
+}
+
+/** What the rule goes by in this collection. */
+function Parameters({ rule, style }: Pick<Props, 'rule' | 'style'>) {
+  const set = rule.parameters.safeParse(style[rule.id]?.parameters ?? {});
+  const values = Object.entries((set.success ? set.data : rule.parameters.parse({})) as Record<string, unknown>);
+  if (values.length === 0) return null;
+  return (
+    <dl className="mt-2 grid grid-cols-[max-content_minmax(0,1fr)] gap-x-4 gap-y-0.5 text-[14px]">
+      {values.map(([name, value]) => (
+        <Fragment key={name}>
+          <dt className="font-code text-ink-2">{name}</dt>
+          <dd className="break-words">{shown(value)}</dd>
+        </Fragment>
+      ))}
+    </dl>
+  );
+}
+
+function shown(value: unknown): string {
+  if (Array.isArray(value))
+    return value.length === 0
+      ? strings.rules.nothingElse
+      : value.map((v) => (typeof v === 'object' ? Object.values(v as object).join(' → ') : String(v))).join(', ');
+  return value === '' ? strings.rules.nothingElse : String(value);
 }
 
 function ExampleView({ example }: { example: Example }) {

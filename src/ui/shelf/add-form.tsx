@@ -51,13 +51,20 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
           onChange={(value) => setKind(value as Kind)}
         />
         {kind === 'list' ? (
-          <textarea
-            {...field}
-            rows={4}
-            aria-label={s.listOf}
-            placeholder={'https://\nhttps://'}
-            className="block basis-full border border-hair-2 bg-sheet p-2 font-code text-[15px]"
-          />
+          <div className="basis-full">
+            <textarea
+              {...field}
+              required={false}
+              rows={4}
+              aria-label={s.listOf}
+              placeholder={'https://\nhttps://'}
+              className="block w-full border border-hair-2 bg-sheet p-2 font-code text-[15px]"
+            />
+            <label className="mt-2 flex flex-wrap items-baseline gap-x-2 text-[14px] text-ink-2">
+              {s.table}
+              <input type="file" name="table" accept=".xlsx,.csv,.tsv,.txt" className="min-h-6" />
+            </label>
+          </div>
         ) : (
           <>
             <span>{s.at}</span>
@@ -113,6 +120,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
 /** What few surveys need: parts of a site, and how to behave there. */
 function MoreBounds({ follows }: { follows: boolean }) {
   const s = strings.shelf;
+  const [reading, setReading] = useState('auto');
   return (
     <details className="mt-2 text-[14px] text-ink-2">
       <summary className="min-h-6 cursor-pointer">{s.more}</summary>
@@ -150,6 +158,33 @@ function MoreBounds({ follows }: { follows: boolean }) {
           <input name="perSecond" type="number" min={0.1} max={100} step={0.1} className="field w-[72px] font-code" />
           {s.perSecond}
         </label>
+        <p className="sm:col-span-2">
+          {s.readPages}{' '}
+          <Pick
+            label={s.reading}
+            value={reading}
+            options={(['auto', 'browser', 'source'] as const).map((value) => ({ value, label: s.readings[value] }))}
+            onChange={setReading}
+          />
+          <input type="hidden" name="reading" value={reading} />
+        </p>
+        <fieldset className="grid gap-2 sm:col-span-2">
+          <legend>{s.access}</legend>
+          <div className="flex flex-wrap gap-x-5 gap-y-2">
+            {(['user', 'password', 'header', 'value'] as const).map((name) => (
+              <label key={name} className="flex items-baseline gap-2">
+                {s.accessFields[name]}
+                <input
+                  name={name}
+                  type={name === 'password' || name === 'value' ? 'password' : 'text'}
+                  autoComplete="off"
+                  className="field w-[150px] font-code"
+                />
+              </label>
+            ))}
+          </div>
+          <p>{s.accessAbout}</p>
+        </fieldset>
       </div>
     </details>
   );

@@ -71,7 +71,9 @@ export function AccountTable({ collection, survey, account, view }: Props) {
               </span>
               <span>
                 {v.state === 'skipped' ? v.reason : v.state === 'done' ? s.what.read : s.what.waiting}
+                {v.state === 'done' && v.rendered && `, ${s.inBrowser}`}
                 {v.state === 'done' && v.status === 304 && `, ${s.unchanged}`}
+                {v.state === 'done' && v.reason && <span className="block text-[13px] text-ink-2">{v.reason}</span>}
               </span>
             </li>
           ))}

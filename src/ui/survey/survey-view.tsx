@@ -98,6 +98,7 @@ export function SurveyView({
           </>
         )}
       </div>
+      {first && first.state !== 'running' && <Looking progress={first} />}
       {progress && (
         <>
           <Figures progress={progress} />
@@ -216,6 +217,18 @@ function Figures({ progress: p }: { progress: Progress }) {
       </dl>
     </section>
   );
+}
+
+/** Pictures are looked at after a survey, in the background; the page follows until they are. */
+function Looking({ progress: { looked, toLookAt } }: { progress: Progress }) {
+  const router = useRouter();
+  const waits = looked < toLookAt;
+  useEffect(() => {
+    if (!waits) return;
+    const timer = setInterval(() => router.refresh(), REDRAW_MS);
+    return () => clearInterval(timer);
+  }, [waits, router]);
+  return waits ? <p className="mt-3 text-[14px] text-ink-2">{strings.survey.looking(looked, toLookAt)}</p> : null;
 }
 
 function Recent({ progress: p }: { progress: Progress }) {

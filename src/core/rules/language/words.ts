@@ -14,6 +14,18 @@ interface WordFile {
   placeholders: string[];
   /** Regular expressions for whole texts that say of themselves that the picture carries nothing. */
   decoration: string[];
+  /** Words that join others and name nothing: articles, prepositions, pronouns, auxiliary verbs; parted by spaces. */
+  functionWords: string;
+  /** Whole texts of links that do not say where they lead. */
+  emptyLinks: string[];
+  /** Whole texts of links that say what they do, wherever they lead. */
+  navigation: string[];
+  /** What sells or ranks rather than describes. */
+  qualifiers: string[];
+  /** Regular expressions for what pictures are called that hold more than a short text can say. */
+  complex: string[];
+  /** Parts of programs: what speaks of one is a picture of a screen, whatever it shows; parted by spaces. */
+  screens: string;
 }
 
 export interface LanguageWords {
@@ -21,6 +33,13 @@ export interface LanguageWords {
   openings: RegExp[];
   placeholders: Set<string>;
   decoration: RegExp[];
+  functionWords: ReadonlySet<string>;
+  emptyLinks: ReadonlySet<string>;
+  navigation: ReadonlySet<string>;
+  qualifiers: readonly (readonly string[])[];
+  /** One of them as whole words. */
+  complex: RegExp;
+  screens: ReadonlySet<string>;
 }
 
 function compile(file: WordFile): LanguageWords {
@@ -28,6 +47,12 @@ function compile(file: WordFile): LanguageWords {
     openings: file.openings.map((o) => new RegExp(`^\\s*((?:${o}))\\s*`, 'iu')),
     placeholders: new Set(file.placeholders),
     decoration: file.decoration.map((d) => new RegExp(`^(?:${d})$`, 'iu')),
+    functionWords: new Set(file.functionWords.split(' ')),
+    emptyLinks: new Set(file.emptyLinks),
+    navigation: new Set(file.navigation),
+    qualifiers: file.qualifiers.map((q) => q.split(' ')),
+    screens: new Set(file.screens.split(' ')),
+    complex: new RegExp(`(?<![\\p{L}\\p{N}-])(?:${file.complex.join('|')})(?![\\p{L}\\p{N}-])`, 'iu'),
   };
 }
 
@@ -50,4 +75,12 @@ export function languagesFor(lang: string | null): LanguageWords[] {
   if (!lang) return Object.values(LANGUAGES);
   const own = LANGUAGES[lang.toLowerCase().split('-')[0]!];
   return own && own !== ENGLISH ? [own, ENGLISH] : [ENGLISH];
+}
+
+/** Languages that there are word lists for. */
+export const LISTED = Object.keys(LANGUAGES);
+
+/** The word lists of a language; null where there are none. */
+export function wordsOfLanguage(lang: string | null): LanguageWords | null {
+  return LANGUAGES[lang?.toLowerCase().split('-')[0] ?? ''] ?? null;
 }

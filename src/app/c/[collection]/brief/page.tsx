@@ -16,6 +16,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
       <BriefView
         collection={c.id}
         brief={await brief(c)}
+        now={new Date().toISOString()}
         titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
       />
     </div>

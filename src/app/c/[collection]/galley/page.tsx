@@ -6,7 +6,7 @@ import { galleyFacets, galleyLines } from '@/server/pictures/lines';
 import { Galley } from '@/ui/galley/galley';
 import { Sentence } from '@/ui/galley/sentence';
 import { strings } from '@/ui/strings/en';
-import { answerDrafts, draft, keep } from '../../../actions';
+import { acceptWord, answerDrafts, bringBack, draft, keep, setAside } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.galley.title };
@@ -41,6 +41,8 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         keep={keep}
         draft={draft}
         answerDrafts={answerDrafts}
+        titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
+        notes={{ setAside, bringBack, acceptWord }}
       />
     </>
   );

@@ -1,4 +1,6 @@
+import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
+import { collectionById } from '@/server/collections/collections';
 import { galleyFacets } from '@/server/pictures/lines';
 import { RuleList } from '@/ui/rules/rule-list';
 import { strings } from '@/ui/strings/en';
@@ -8,13 +10,22 @@ export const metadata = { title: strings.rules.title };
 
 export default async function RulesPage({ params }: { params: Promise<{ collection: string }> }) {
   const { collection } = await params;
+  const c = await collectionById(collection);
+  if (!c) notFound();
   const { rules } = await galleyFacets(collection);
   const found = new Map(rules.map((r) => [r.rule, r.pictures]));
   return (
     <div className="sheet">
       <RuleList
         collection={collection}
-        rules={RULES.map(({ id, title, gives }) => ({ id, title, gives, found: found.get(id) ?? 0 }))}
+        rules={RULES.map(({ id, title, group, gives }) => ({
+          id,
+          title,
+          group,
+          gives,
+          off: c.style[id]?.off ?? false,
+          found: found.get(id) ?? 0,
+        }))}
       />
     </div>
   );

@@ -1,8 +1,10 @@
 import { notFound } from 'next/navigation';
 import { Scope } from '@/contract/scope';
 import { collectionById } from '@/server/collections/collections';
+import { apartPictures } from '@/server/pictures/apart';
 import { AccountView, latestSurvey, pastSurveys, surveyAccount, surveyProgress } from '@/server/survey/surveys';
 import { AccountTable } from '@/ui/survey/account-table';
+import { ApartList } from '@/ui/survey/apart-list';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
 import { strings } from '@/ui/strings/en';
@@ -21,10 +23,11 @@ export default async function SurveyPage({ params, searchParams }: Props) {
   if (!c) notFound();
   const view = AccountView.parse(await searchParams);
   const latest = await latestSurvey(c.id);
-  const [progress, account, past] = await Promise.all([
+  const [progress, account, past, apart] = await Promise.all([
     latest === null ? null : surveyProgress(latest),
     latest === null ? null : surveyAccount(latest, view),
     pastSurveys(c.id),
+    apartPictures(c.id),
   ]);
   const now = new Date();
   return (
@@ -42,6 +45,7 @@ export default async function SurveyPage({ params, searchParams }: Props) {
           surveyAgain={surveyAgain}
         />
         {latest !== null && account && <AccountTable collection={c.id} survey={latest} account={account} view={view} />}
+        <ApartList apart={apart} />
         <PastSurveys past={past.map((p) => ({ ...p, startedAt: strings.when(p.startedAt, now) }))} />
       </div>
     </div>

@@ -1,5 +1,7 @@
 import { notFound } from 'next/navigation';
 import { ruleById } from '@/core/rules';
+import { asidesOf } from '@/server/audit/set-aside';
+import { collectionById } from '@/server/collections/collections';
 import { galleyFacets } from '@/server/pictures/lines';
 import { RulePage } from '@/ui/rules/rule-page';
 
@@ -17,10 +19,18 @@ export default async function RuleRoute({ params }: Props) {
   const { collection, rule: id } = await params;
   const rule = ruleById(id);
   if (!rule) notFound();
-  const { rules } = await galleyFacets(collection);
+  const c = await collectionById(collection);
+  if (!c) notFound();
+  const [{ rules }, asides] = await Promise.all([galleyFacets(collection), asidesOf(collection, id)]);
   return (
     <div className="sheet">
-      <RulePage collection={collection} rule={rule} found={rules.find((r) => r.rule === id)?.pictures ?? 0} />
+      <RulePage
+        collection={collection}
+        rule={rule}
+        found={rules.find((r) => r.rule === id)?.pictures ?? 0}
+        asides={asides}
+        style={c.style}
+      />
     </div>
   );
 }

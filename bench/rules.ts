@@ -1,0 +1,144 @@
+/**
+ * `npm run bench -- rules FOLDER…`: all rules on 100,000 appearances, in the windows in which a survey audits them, on one
+ * core; which rules cost most; and what the rules that run while one writes take for a text of 300 characters.
+ *
+ * The appearances are those of pages of real sites, read again under other paths until there are enough.
+ */
+import { readFileSync, readdirSync } from 'node:fs';
+import path from 'node:path';
+import type { Appearance } from '../src/core/appearance';
+import { activeRules, auditGroup, auditSpot, phrasesOf, wordsGroup } from '../src/core/audit';
+import { groupBy } from '../src/core/group-by';
+import { readPage } from '../src/core/html/appearances';
+import { proposePurpose } from '../src/core/purpose/propose';
+import { RULES } from '../src/core/rules';
+import type { AppearanceRule, Spot } from '../src/core/rules/rule';
+import { withWords } from '../src/core/wording';
+import { promptly } from '../src/core/words/spelling';
+import { withLikelyLanguage } from '../src/core/words/page-language';
+import { knowledge } from '../src/server/language/dictionaries';
+
+const folders = process.argv.slice(2);
+const WANTED = 100_000;
+const WINDOW = 4000;
+const LANGUAGES = ['en', 'de', 'fr', 'es', 'it', 'nl', 'pt'];
+
+interface Page {
+  path: string;
+  reading: ReturnType<typeof readPage>;
+}
+
+function pagesIn(folder: string, below = ''): string[] {
+  return readdirSync(path.join(folder, below), { withFileTypes: true }).flatMap((entry) => {
+    const at = path.join(below, entry.name);
+    return entry.isDirectory() ? pagesIn(folder, at) : entry.isFile() && /\.html?$/.test(at) ? [at] : [];
+  });
+}
+
+const pages: Page[] = folders.flatMap((folder) =>
+  pagesIn(folder).map((file) => ({ path: file, reading: readPage(readFileSync(path.join(folder, file))) })),
+);
+
+function spotOf(page: Page, appearance: Appearance, copy: number): Spot {
+  const { title, description, headings, directives, lang } = page.reading;
+  const src = appearance.src ?? `element ${appearance.order}`;
+  const id = `${copy % 40}/${page.path}/${src}`;
+  // Every seventh copy is in another language's hands, so that every dictionary is used.
+  const spoken = lang ?? LANGUAGES[copy % 7 === 0 ? (copy / 7) % LANGUAGES.length : 0]!;
+  return {
+    id: `${copy} ${page.path} ${appearance.order}`,
+    page: { path: `${copy}/${page.path}`, lang: spoken, title, description, headings, directives },
+    picture: {
+      id,
+      sha256: id,
+      type: 'image/png',
+      bytes: 20_000,
+      width: 640,
+      height: 480,
+      src,
+      broken: null,
+      unread: null,
+      lighter: null,
+    },
+    appearance,
+    purpose: proposePurpose(appearance, null).purpose,
+    purposeSettled: false,
+    targetTitle: null,
+  };
+}
+
+function* spots(): Generator<Spot> {
+  let n = 0;
+  for (let copy = 0; ; copy++)
+    for (const page of pages)
+      for (const appearance of page.reading.appearances) {
+        yield spotOf(page, appearance, copy);
+        if (++n === WANTED) return;
+      }
+}
+
+function* windows(): Generator<Spot[]> {
+  let window: Spot[] = [];
+  for (const spot of spots()) {
+    window.push(spot);
+    if (window.length === WINDOW) {
+      yield window;
+      window = [];
+    }
+  }
+  if (window.length > 0) yield window;
+}
+
+const phrases = phrasesOf(
+  pages.flatMap((p) => p.reading.appearances.flatMap((appearance) => wordsGroup({ appearance }) ?? [])),
+  {},
+);
+const know = knowledge(phrases);
+const active = activeRules({}, know);
+const before = process.memoryUsage().rss;
+let memory = 0;
+let findings = 0;
+const start = process.cpuUsage();
+for (const window of windows()) {
+  const told = withLikelyLanguage(window, know);
+  for (const spot of told) findings += auditSpot(spot, active).length;
+  for (const group of groupBy(told, (s) => s.picture!.id).values())
+    findings += auditGroup('picture', group, active).length;
+  for (const group of groupBy(told, (s) => s.page.path).values()) findings += auditGroup('page', group, active).length;
+  for (const [key, group] of groupBy(told, wordsGroup)) if (key) findings += auditGroup('words', group, active).length;
+  memory = Math.max(memory, process.memoryUsage().rss);
+}
+const used = process.cpuUsage(start);
+const seconds = (used.user + used.system) / 1e6;
+process.stdout.write(
+  `${WANTED} appearances of ${pages.length} pages, ${RULES.length} rules, ${findings} findings: ` +
+    `${seconds.toFixed(1)} s of processor time, ${Math.round(memory / 1e6)} MB at most, ${Math.round(before / 1e6)} MB of them before, for the pages\n\n| rule | µs an appearance |\n| --- | --- |\n`,
+);
+
+const sample = withLikelyLanguage([...windows()].slice(0, 3).flat(), know);
+const costs = active.rules
+  .filter(({ rule }) => rule.scope === 'appearance')
+  .map(({ rule, parameters }) => {
+    const began = performance.now();
+    for (const spot of sample) (rule as AppearanceRule<unknown>).check(spot, parameters, know);
+    return { id: rule.id, cost: (1000 * (performance.now() - began)) / sample.length };
+  })
+  .sort((a, b) => b.cost - a.cost);
+for (const { id, cost } of costs.slice(0, 6)) process.stdout.write(`| ${id} | ${cost.toFixed(1)} |\n`);
+
+const words =
+  'Two puffins face each other on the grasy top of the north cliff, bills touching, while a third one lands behind them with its wings spread; below them the ferry crosses the sound, and the lighthouse of the Holm, red and white, stands against a bank of cloud that has hidden the hills of the far island.';
+const [first] = sample;
+const typed = Array.from({ length: 400 }, (_, i) => words.slice(0, 300 - (i % 20)));
+const prompt = new Map(LANGUAGES.map((l) => [l, promptly(know.speller(l)!)]));
+const live = activeRules({}, { ...know, speller: (language) => prompt.get(language) ?? null });
+const times = typed
+  .map((text) => {
+    const began = performance.now();
+    auditSpot({ ...first!, appearance: withWords(first!.appearance, text) }, live);
+    return performance.now() - began;
+  })
+  .sort((a, b) => a - b);
+process.stdout.write(
+  `\nwhile one writes, 300 characters: median ${times[200]!.toFixed(2)} ms, 99 of 100 under ${times[396]!.toFixed(2)} ms, the slowest ${times.at(-1)!.toFixed(1)} ms\n`,
+);

@@ -1,0 +1,28 @@
+/** `survey-rounds ADDRESS ROUNDS`: surveys a site again and again, each time as a new collection; sends the times. */
+import { stopLooking } from '../src/server/analysis/look';
+import { closeFiles } from '../src/server/blobs/blobs';
+import { addCollection } from '../src/server/collections/collections';
+import { closeDatabase, database } from '../src/server/db/database';
+import { startSurvey, surveyOver, surveyProgress, suspendSurveys } from '../src/server/survey/surveys';
+import type { Scope } from '../src/contract/scope';
+
+const [root, rounds, reading = 'auto'] = process.argv.slice(2) as [string, string, Scope['reading']?];
+await database();
+const told: { pages: number; ms: number }[] = [];
+for (let i = 0; i < Number(rounds); i++) {
+  const name = `Round ${i}`;
+  const c = await addCollection({ name, kind: 'site', root, maxPages: 100_000, maxDepth: 1000, scope: { reading } });
+  const begun = performance.now();
+  const id = await startSurvey(c.id);
+  await surveyOver(id);
+  const ms = performance.now() - begun;
+  // Looking at the pictures comes after the survey, and would weigh on the next round.
+  await stopLooking();
+  const { state, pagesDone, message } = (await surveyProgress(id))!;
+  if (state !== 'done') throw new Error(message ?? state);
+  told.push({ pages: pagesDone, ms });
+}
+await suspendSurveys();
+await closeFiles();
+await closeDatabase();
+process.send!(JSON.stringify(told), () => process.exit(0));

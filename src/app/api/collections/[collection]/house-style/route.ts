@@ -1,0 +1,36 @@
+import { readHouseStyle, writeHouseStyle } from '@/core/house-style/house-style';
+import { keepStyle } from '@/server/audit/house-style';
+import { collectionById, type Collection } from '@/server/collections/collections';
+import { HttpError, answering } from '@/server/http/answers';
+
+interface Context {
+  params: Promise<{ collection: string }>;
+}
+
+async function asked({ params }: Context): Promise<Collection> {
+  const c = await collectionById((await params).collection);
+  if (!c) throw new HttpError(404, 'There is no such collection.');
+  return c;
+}
+
+/** The house style as the file that teams share. */
+export async function GET(_: Request, context: Context): Promise<Response> {
+  return answering(async () => {
+    const c = await asked(context);
+    return new Response(writeHouseStyle(c.style), {
+      headers: {
+        'content-type': 'application/json',
+        'content-disposition': `attachment; filename="${c.id}-house-style.json"`,
+      },
+    });
+  });
+}
+
+/** Takes such a file as this collection's house style; what it changes is found anew in the background. */
+export async function PUT(request: Request, context: Context): Promise<Response> {
+  return answering(async () => {
+    const c = await asked(context);
+    await keepStyle(c.id, readHouseStyle(await request.text()));
+    return new Response(null, { status: 204 });
+  });
+}

@@ -1,0 +1,38 @@
+import { notFound } from 'next/navigation';
+import { RULES } from '@/core/rules';
+import { recountShare } from '@/server/audit/house-style';
+import { collectionById } from '@/server/collections/collections';
+import { strings } from '@/ui/strings/en';
+import { StyleEditor } from '@/ui/style/style-editor';
+import { effectOf, keepHouseStyle, readStyle, recounting } from '../../../actions';
+
+export const dynamic = 'force-dynamic';
+export const metadata = { title: strings.style.title };
+
+export default async function StylePage({ params }: { params: Promise<{ collection: string }> }) {
+  const c = await collectionById((await params).collection);
+  if (!c) notFound();
+  const rules = RULES.map(({ id, title, group, gives, parameters }) => ({
+    id,
+    title,
+    group,
+    gives,
+    defaults: parameters.parse({}) as Record<string, unknown>,
+  }));
+  return (
+    <div className="sheet">
+      <StyleEditor
+        key={JSON.stringify(c.style)}
+        collection={c.id}
+        name={c.name}
+        rules={rules}
+        kept={c.style}
+        recounting={recountShare(c.id)}
+        effectOf={effectOf}
+        keepStyle={keepHouseStyle}
+        readStyle={readStyle}
+        recountShare={recounting}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { OUTCOMES, type Outcome, type RuleGroup } from '@/core/rules/rule';
+
+/** What a change of the house style does to the collection's own texts and pictures, by rule. */
+export interface StyleEffect {
+  rule: string;
+  /** Whether texts are counted, or pictures. */
+  counts: 'texts' | 'pictures';
+  before: number;
+  after: number;
+  /** Found only after the change, the first few. */
+  examples: { text: string; lang: string | null; message: string }[];
+}
+
+export interface StyleEffects {
+  effects: StyleEffect[];
+  /** Appearances that were looked at, of how many; of very many, the furthest-reaching. */
+  looked: number;
+  of: number;
+}
+
+/** A rule as the House style page shows it. */
+export interface RuleSetting {
+  id: string;
+  title: string;
+  group: RuleGroup;
+  gives: readonly Outcome[];
+  defaults: Record<string, unknown>;
+}
+
+/** A style as it comes from a browser; whether each rule takes its parameters is asked later. */
+export const SentStyle = z.record(
+  z.string().max(40),
+  z.strictObject({
+    off: z.boolean().optional(),
+    outcome: z.enum(OUTCOMES).optional(),
+    parameters: z.record(z.string().max(40), z.unknown()).optional(),
+  }),
+);

@@ -1,0 +1,22 @@
+import type { RuleStyle } from '@/core/audit';
+import type { Finding, Spot } from '@/core/rules/rule';
+import type { KeywordUse } from '@/core/words/keywords';
+import type { Phrase } from '@/core/words/phrases';
+import type { Stuffing } from '@/core/words/stuffing';
+
+/** What the writing place asks of the worker that audits while one writes. */
+export interface LiveTask {
+  /** Rises with every task; an answer to an older one is of no interest. */
+  id: number;
+  style: RuleStyle;
+  phrases: readonly Phrase[];
+  /** With the words as they stand in the writing place. */
+  spot: Spot;
+}
+
+export interface LiveAnswer {
+  id: number;
+  findings: Finding[];
+  stuffing: Stuffing;
+  keywords: KeywordUse[];
+}

@@ -1,0 +1,153 @@
+import { z } from 'zod';
+import type { RuleStyle } from '../audit';
+import { RULES, ruleById } from '../rules';
+import { OUTCOMES } from '../rules/rule';
+
+/** What tells a house style's file from others; rises when an older reader could not read it. */
+const FORMAT = 'detto-house-style';
+const VERSION = 1;
+
+const File = z.strictObject({
+  format: z.literal(FORMAT),
+  version: z.literal(VERSION),
+  rules: z.record(
+    z.string(),
+    z.strictObject({
+      off: z.boolean().optional(),
+      outcome: z.enum(OUTCOMES).optional(),
+      parameters: z.record(z.string(), z.unknown()).optional(),
+    }),
+  ),
+});
+
+/** The ids of the rules that two styles do not set alike. */
+export function changedRules(before: RuleStyle, after: RuleStyle): string[] {
+  const told = (style: RuleStyle, id: string) => JSON.stringify(ordered(settled(style, id)));
+  return RULES.map((r) => r.id).filter((id) => told(before, id) !== told(after, id));
+}
+
+/** One rule's settings with its defaults in place. */
+function settled(style: RuleStyle, id: string) {
+  const own = style[id];
+  const schema = ruleById(id)!.parameters;
+  const parameters = schema.safeParse(own?.parameters ?? {});
+  return {
+    off: own?.off ?? false,
+    outcome: own?.outcome ?? null,
+    parameters: parameters.success ? parameters.data : schema.parse({}),
+  };
+}
+
+/** The same with the keys of objects in one order. */
+function ordered(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(ordered);
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => (a < b ? -1 : 1))
+      .map(([key, v]) => [key, ordered(v)]),
+  );
+}
+
+/** Only what differs from the defaults, so that a later default reaches those who never chose. */
+export function withoutDefaults(style: RuleStyle): RuleStyle {
+  const out: RuleStyle = {};
+  for (const rule of RULES) {
+    const own = style[rule.id];
+    if (!own) continue;
+    const defaults = rule.parameters.parse({}) as Record<string, unknown>;
+    const parameters = Object.fromEntries(
+      Object.entries(own.parameters ?? {}).filter(
+        ([key, value]) => JSON.stringify(ordered(value)) !== JSON.stringify(ordered(defaults[key])),
+      ),
+    );
+    const kept = {
+      ...(own.off ? { off: true } : {}),
+      ...(own.outcome ? { outcome: own.outcome } : {}),
+      ...(Object.keys(parameters).length > 0 ? { parameters } : {}),
+    };
+    if (Object.keys(kept).length > 0) out[rule.id] = kept;
+  }
+  return out;
+}
+
+/** A house style as the file that teams share. */
+export function writeHouseStyle(style: RuleStyle): string {
+  const file: z.infer<typeof File> = { format: FORMAT, version: VERSION, rules: withoutDefaults(style) };
+  return `${JSON.stringify(file, null, 2)}\n`;
+}
+
+/**
+ * Reads the file of a house style.
+ *
+ * @throws Error that says what is wrong, and where
+ */
+export function readHouseStyle(text: string): RuleStyle {
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(text.replace(/^\ufeff/, ''));
+  } catch (error) {
+    throw new Error(`The file is no JSON: ${(error as Error).message}`);
+  }
+  const file = File.safeParse(parsed);
+  if (!file.success) throw new Error(`The file is no house style of Detto: ${told(file.error)}`);
+  return checkStyle(file.data.rules as RuleStyle);
+}
+
+/**
+ * Checks settings that come from outside.
+ *
+ * @throws Error that names the rule and the setting
+ */
+export function checkStyle(style: RuleStyle): RuleStyle {
+  for (const [id, own] of Object.entries(style)) {
+    const rule = ruleById(id);
+    if (!rule) throw new Error(`There is no rule “${id}”.`);
+    const schema = rule.parameters;
+    const parameters = (schema instanceof z.ZodObject ? schema.strict() : schema).safeParse(own.parameters ?? {});
+    if (!parameters.success) throw new Error(`The rule “${id}”: ${told(parameters.error)}`);
+  }
+  return withoutDefaults(style);
+}
+
+const told = (error: z.ZodError) => {
+  const issue = error.issues[0]!;
+  const at = issue.path.join('.');
+  return at ? `${at}: ${issue.message}` : issue.message;
+};
+
+/** The JSON Schema (2020-12) of the file. */
+export function houseStyleSchema(): object {
+  const rules = Object.fromEntries(
+    RULES.map((rule) => [
+      rule.id,
+      {
+        type: 'object',
+        title: rule.title,
+        additionalProperties: false,
+        properties: {
+          off: { type: 'boolean' },
+          outcome: { enum: OUTCOMES },
+          parameters: z.toJSONSchema(rule.parameters, { io: 'input' }),
+        },
+      },
+    ]),
+  );
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    title: 'House style of a Detto collection',
+    type: 'object',
+    additionalProperties: false,
+    required: ['format', 'version', 'rules'],
+    properties: {
+      format: { const: FORMAT },
+      version: { const: VERSION },
+      rules: { type: 'object', additionalProperties: false, properties: rules },
+    },
+  };
+}
+
+/** Graphemes from which a text is over the limit of a style. */
+export function limitOf(style: RuleStyle): number {
+  return (settled(style, 'overlong').parameters as { limit: number }).limit;
+}

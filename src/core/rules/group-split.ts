@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { groupBy } from '../group-by';
+import { normalise, wordsKey } from '../words/graphemes';
+import { defineRule, type Spot } from './rule';
+import { G196, TUTORIAL_GROUPS } from './sources';
+import { count, heardWords, quoted } from './words';
+
+/** Pixels of either side up to which a picture is a part of something: a star, a piece of a logo. */
+const SMALL = 64;
+
+function isSmall({ appearance: a, picture }: Spot): boolean {
+  const width = a.shownWidth ?? picture?.width ?? null;
+  const height = a.shownHeight ?? picture?.height ?? null;
+  return width !== null && height !== null && width <= SMALL && height <= SMALL;
+}
+
+/** Each a control of its own, with its own target, is no group. */
+const isOne = (spots: readonly Spot[]) => new Set(spots.map((s) => s.appearance.control?.href ?? null)).size === 1;
+
+export default defineRule({
+  id: 'group-split',
+  title: 'One thing, said in pieces',
+  group: 'sets',
+  about:
+    'Small pictures side by side that say one thing together, such as the stars of a rating or a logo cut in pieces, and each has words of its own. One of them says it for all, “4 of 5 stars”; the others stay silent.',
+  scope: 'page',
+  gives: ['cantTell'],
+  sources: [G196, TUTORIAL_GROUPS],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      {
+        html: '<p><img src="s.gif" alt="2 of 3 stars" width="16" height="16"><img src="s.gif" alt="" width="16" height="16"><img src="e.gif" alt="" width="16" height="16"></p>',
+      },
+      {
+        html: '<p><img src="a.jpg" alt="Puffin" width="400" height="300"><img src="a.jpg" alt="Puffin" width="400" height="300"></p>',
+      },
+      {
+        html: '<p><a href="/a"><img src="s.gif" alt="Mail" width="16" height="16"></a><a href="/b"><img src="t.gif" alt="Phone" width="16" height="16"></a></p>',
+      },
+    ],
+    fails: [
+      {
+        html: '<p><img src="s.gif" alt="star" width="16" height="16"><img src="s.gif" alt="star" width="16" height="16"><img src="s.gif" alt="star" width="16" height="16"></p>',
+        message: '3 small pictures side by side say “star” each: let one say it for all.',
+      },
+      {
+        html: '<p><img src="s.gif" alt="full star" width="16" height="16"> <img src="s.gif" alt="full star" width="16" height="16"> <img src="e.gif" alt="empty star" width="16" height="16"></p>',
+        message: '3 small pictures side by side say “full star”, “empty star”: let one say it for all.',
+      },
+    ],
+  },
+  check(spots) {
+    const runs = groupBy(
+      spots.filter((s) => s.appearance.run !== null),
+      (s) => s.appearance.run!,
+    );
+    return [...runs.values()].flatMap((run) => {
+      const said = run.filter((s) => heardWords(s.appearance) !== null);
+      if (said.length < 3 || said.length < run.length || !run.every(isSmall) || !isOne(run)) return [];
+      const texts = new Map(
+        said.map((s) => [wordsKey(heardWords(s.appearance)!), normalise(heardWords(s.appearance)!)]),
+      );
+      // What is told apart in every member may be a row of things, each with its own words.
+      if (texts.size > said.length / 2 + 0.5) return [];
+      const what = [...texts.values()].map((t) => quoted(t, 24)).join(', ');
+      return [
+        {
+          spot: said[0]!,
+          finding: {
+            outcome: 'cantTell' as const,
+            message: `${count(said.length, 'small picture')} side by side say ${what}${texts.size === 1 ? ' each' : ''}: let one say it for all.`,
+          },
+        },
+      ];
+    });
+  },
+});

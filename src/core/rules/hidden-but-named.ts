@@ -1,0 +1,74 @@
+import { z } from 'zod';
+import { isBlank } from '../html/tree';
+import type { Appearance } from '../appearance';
+import { defineRule } from './rule';
+import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67 } from './sources';
+import { quoted } from './words';
+
+/** How a picture is silenced and given words all the same; null where it is not. */
+function contradiction(a: Appearance): string | null {
+  const label = isBlank(a.ariaLabel) ? null : a.ariaLabel;
+  const alt = isBlank(a.alt) ? null : a.alt;
+  const words = label ?? alt;
+  if (a.ariaHidden && words) return `It is hidden by aria-hidden, yet says ${quoted(words)}`;
+  if (a.hidden) return null;
+  if (a.ownRole === 'none' && a.focusable)
+    return 'It is marked as decoration, yet can be focused: the role is ignored and it is announced';
+  if (a.ownRole === 'none' && words) return `It is marked as decoration, yet says ${quoted(words)}`;
+  const other = label ?? (isBlank(a.title) ? null : a.title);
+  if (a.alt === '' && other && a.element === 'img')
+    return `Its alt is empty, yet ${label ? 'aria-label' : 'title'} says ${quoted(other)}`;
+  return null;
+}
+
+export default defineRule({
+  id: 'hidden-but-named',
+  title: 'Silenced, and given words',
+  group: 'presence',
+  about:
+    'The markup says two things at once: that the picture is decoration, and what it shows. Browsers settle the conflict in one way or the other, and screen readers differ. Say it, or silence it.',
+  scope: 'appearance',
+  gives: ['cantTell'],
+  sources: [ARIA_CONFLICT, ACT_PRESENTATIONAL, H67],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="wave.svg" alt="" role="presentation">' },
+      { html: '<img src="wave.svg" alt="" aria-hidden="true">' },
+      { html: '<div aria-hidden="true"><img src="a.jpg" alt="The ferry"></div>' },
+    ],
+    fails: [
+      {
+        html: '<img src="a.jpg" role="presentation" alt="The ferry">',
+        message: 'It is marked as decoration, yet says “The ferry”: say it, or silence it.',
+      },
+      {
+        html: '<img src="a.jpg" aria-hidden="true" alt="The ferry">',
+        message: 'It is hidden by aria-hidden, yet says “The ferry”: say it, or silence it.',
+      },
+      {
+        html: '<img src="a.jpg" alt="" title="The ferry">',
+        message: 'Its alt is empty, yet title says “The ferry”: say it, or silence it.',
+      },
+      {
+        html: '<img src="a.jpg" alt="" role="none" tabindex="0">',
+        message:
+          'It is marked as decoration, yet can be focused: the role is ignored and it is announced: say it, or silence it.',
+      },
+    ],
+  },
+  check({ appearance: a }) {
+    const what = contradiction(a);
+    if (!what) return null;
+    const words = [a.ariaLabel, a.alt, a.title].find((t) => !isBlank(t));
+    return {
+      outcome: 'cantTell',
+      message: `${what}: say it, or silence it.`,
+      // Words cannot bring back what aria-hidden or a role takes away.
+      mends: [
+        ...(words && !a.ariaHidden && a.ownRole !== 'none' ? [{ kind: 'use words' as const, text: words }] : []),
+        ...(a.control?.text === '' ? [] : [{ kind: 'make silent' as const }]),
+      ],
+    };
+  },
+});

@@ -1,0 +1,130 @@
+import { z } from 'zod';
+import { wordsOf } from '../words/graphemes';
+import { baseName } from './file-names';
+import { defineRule, type Knowledge, type Spot } from './rule';
+import { COMMON_PRACTICE } from './sources';
+import { heardWords, languageOf, quoted } from './words';
+
+const names = new Intl.DisplayNames(['en'], { type: 'language' });
+/** Shorter words are abbreviations more often than mistakes. */
+const SHORTEST = 4;
+/** Further unknown words in one text: it is in another language, or in a jargon that no dictionary has. */
+const MOST = 3;
+
+/** Every word that stands around the picture on its page, as it is written. */
+function seenAround({ appearance: a, page }: Spot): Set<string> {
+  const around = [
+    a.before,
+    a.after,
+    a.caption,
+    a.control?.text,
+    a.nextHeading,
+    page.title,
+    page.description,
+    ...a.headings,
+    ...page.headings,
+  ];
+  return new Set(around.join(' ').match(/[\p{L}\p{M}]+(?:[’'-][\p{L}\p{M}]+)*/gu) ?? []);
+}
+
+/** French and Italian words that lean on the next one. */
+const LEANING = /^(?:[ldjmtscn]|(?:jus|lors|puis|quoi)?qu|quelqu|all|dell|nell|sull|dall|quest|quell|un)[’']/i;
+
+interface Unknown {
+  word: string;
+  start: number;
+}
+
+/** Lower-case words that no dictionary has: names are written with capitals, codes with digits. */
+function unknownWords(words: string, accepted: (word: string) => boolean): Unknown[] {
+  const out: Unknown[] = [];
+  for (const m of words.matchAll(/[\p{L}\p{M}\p{N}_./@:&+#-]*[\p{L}\p{M}](?:[’'][\p{L}\p{M}]+)*[\p{N}_/@:&+#]*/gu)) {
+    // A code, an address, a file's name: no word of a language.
+    if (/[\p{N}_/@:&+#]|\p{L}\.\p{L}/u.test(m[0])) continue;
+    for (const part of m[0].matchAll(/[\p{L}\p{M}]+(?:[’'][\p{L}\p{M}]+)*/gu)) {
+      const start = m.index + part.index;
+      if (accepted(part[0])) continue;
+      const word = part[0].replace(LEANING, '');
+      if (word.length >= SHORTEST && /^\p{Ll}/u.test(word) && !/\p{Lu}/u.test(word) && !accepted(word))
+        out.push({ word, start: start + part[0].length - word.length });
+    }
+  }
+  return out;
+}
+
+export default defineRule({
+  id: 'misspelt',
+  title: 'Misspelt',
+  group: 'words',
+  about:
+    'A word that no dictionary of its language has. A screen reader says what is written, mistakes and all. Names, words that stand on the page itself and those on the house’s own list are left alone.',
+  scope: 'appearance',
+  gives: ['advice'],
+  sources: [COMMON_PRACTICE],
+  parameters: z.object({
+    /** Words of this house that no dictionary has. */
+    words: z.array(z.string().trim().min(1).max(80)).max(5000).default([]),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="Puffins on a grassy cliff">' },
+      { html: '<img src="a.jpg" alt="The Brannoch ferry">' },
+      { html: '<p>Our skerrymen row out.</p><img src="a.jpg" alt="Four skerrymen in a boat">' },
+      { html: '<img src="a.jpg" alt="A colour photo of the harbor">' },
+      { html: '<img src="a.jpg" alt="Four holmers in a boat">', parameters: { words: ['holmers'] } },
+    ],
+    fails: [
+      {
+        html: '<img src="a.jpg" alt="Two puffins on a grasy cliff top">',
+        message: '“grasy” is in no English dictionary.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Zwei Vögel auf der grünnen Klippe">',
+        lang: 'de',
+        message: '“grünnen” is in no German dictionary.',
+      },
+    ],
+  },
+  check(spot, { words: house }, know) {
+    const words = heardWords(spot.appearance);
+    const language = languageOf(spot)?.toLowerCase() ?? null;
+    const speller = words !== null && language ? know.speller(language) : null;
+    if (words === null || !language || !speller || isFileName(words, spot)) return null;
+    // Gathered only for a word that is in no dictionary, which few texts have.
+    let around: Set<string> | null = null;
+    const own = new Set(house.map((w) => w.toLowerCase()));
+    const accepted = (word: string) => own.has(word) || speller.knows(word) || (around ??= seenAround(spot)).has(word);
+    const unknown = unknownWords(words, accepted);
+    if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;
+    const { word, start } = unknown[0]!;
+    const better = speller.suggest(word, 3);
+    const also = unknown.length > 1 ? `, nor is ${quoted(unknown[1]!.word)}` : '';
+    return {
+      outcome: 'advice',
+      message: `${quoted(word)} is in no ${names.of(language.split('-')[0]!)} dictionary${also}.`,
+      span: { start, end: start + word.length },
+      mends: [
+        ...better.map((b) => ({
+          kind: 'use words' as const,
+          text: words.slice(0, start) + b + words.slice(start + word.length),
+          part: b,
+        })),
+        { kind: 'accept word', word },
+      ],
+    };
+  },
+});
+
+/** Parts of a file's name are codes and abbreviations, whatever stands between them. */
+function isFileName(words: string, { appearance, picture }: Spot): boolean {
+  const plain = (text: string) => wordsOf(text.replace(/[_-]+/g, ' ')).join(' ');
+  const src = appearance.src ?? picture?.src ?? '';
+  return plain(words) === plain(baseName(src).replace(/\.[a-z0-9]{2,5}$/i, ''));
+}
+
+/** The wrong dictionary knows nothing. */
+function readsAsOther(words: string, language: string, know: Knowledge): boolean {
+  const found = know.recognise(words);
+  const stated = language.split('-')[0]!;
+  return found !== null && found.language !== stated && found.score - found.scoreOf(stated) >= 0.15;
+}

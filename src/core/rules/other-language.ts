@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { normalise } from '../words/graphemes';
+import { defineRule } from './rule';
+import { SC_3_1_2 } from './sources';
+import { heardWords, statedLanguage, quoted, trimmedSpan } from './words';
+
+const names = new Intl.DisplayNames(['en'], { type: 'language' });
+/** Scripts that belong to few languages each: a text in one of them is not in any other. */
+const SCRIPTS: readonly [RegExp, readonly string[]][] = [
+  [/\p{Script=Cyrillic}/gu, ['ru', 'uk', 'bg', 'sr', 'mk', 'be', 'kk', 'ky', 'mn', 'tg', 'tt']],
+  [/\p{Script=Greek}/gu, ['el']],
+  [/\p{Script=Arabic}/gu, ['ar', 'fa', 'ur', 'ps', 'ug', 'ku', 'sd']],
+  [/\p{Script=Hebrew}/gu, ['he', 'iw', 'yi']],
+  [/[\p{Script=Hiragana}\p{Script=Katakana}]/gu, ['ja']],
+  [/\p{Script=Hangul}/gu, ['ko']],
+  [/\p{Script=Thai}/gu, ['th']],
+  [/\p{Script=Devanagari}/gu, ['hi', 'mr', 'ne', 'sa']],
+];
+/** Languages so near to one another that a short text does not tell them apart. */
+const NEAR = [
+  ['no', 'nb', 'nn', 'da', 'sv'],
+  ['cs', 'sk'],
+  ['hr', 'sr', 'bs', 'sl'],
+  ['ms', 'id'],
+  ['es', 'gl', 'ca', 'pt'],
+  ['uk', 'ru', 'be', 'bg'],
+];
+
+export default defineRule({
+  id: 'other-language',
+  title: 'In another language',
+  group: 'words',
+  about:
+    'The words are in another language than the page says. A screen reader pronounces them by the rules of the wrong one. Mark the language, or translate. It is told only of texts that are long enough to be sure of.',
+  scope: 'appearance',
+  gives: ['cantTell'],
+  sources: [SC_3_1_2],
+  parameters: z.object({
+    /** Letters that a text must have. */
+    letters: z.int().min(10).max(500).default(24),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="The ferry leaves the quay in the morning">' },
+      { html: '<img src="a.jpg" lang="de" alt="Die Fähre verlässt am Morgen den Hafen">' },
+      { html: '<img src="a.jpg" alt="Brannoch">' },
+    ],
+    fails: [
+      {
+        html: '<img src="a.jpg" alt="Die Fähre verlässt am Morgen den Hafen">',
+        message: '“Die Fähre verlässt am Morgen den Hafen” reads as German; the page says English here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="The ferry leaves the quay in the morning">',
+        lang: 'fr',
+        message: '“The ferry leaves the quay in the morning” reads as English; the page says French here.',
+      },
+    ],
+  },
+  check(spot, { letters }, know) {
+    const words = heardWords(spot.appearance);
+    const stated = statedLanguage(spot)?.toLowerCase().split('-')[0];
+    if (words === null || !stated || !/^[a-z]{2,3}$/.test(stated)) return null;
+    const text = normalise(words);
+    const own = text.match(/\p{L}/gu)?.length ?? 0;
+    // Names and labels are in no language.
+    if (own < letters && !SCRIPTS.some(([script]) => (text.match(script)?.length ?? 0) >= 4)) return null;
+    const script = SCRIPTS.find(([s]) => (text.match(s)?.length ?? 0) > own / 2);
+    const found = know.recognise(text);
+    if (!found || found.language === stated) return null;
+    if (script ? script[1].includes(stated) : !isSure(text, stated, found)) return null;
+    if (NEAR.some((group) => group.includes(found.language) && group.includes(stated))) return null;
+    const name = (tag: string) => names.of(tag) ?? tag;
+    return {
+      outcome: 'cantTell',
+      message: `${quoted(text)} reads as ${name(found.language)}; the page says ${name(stated)} here.`,
+      span: trimmedSpan(words),
+    };
+  },
+});
+
+/** Words in lower case are words; a row of capitalised ones is names, which are the same in every language. */
+function isSure(text: string, stated: string, found: { score: number; scoreOf(language: string): number }): boolean {
+  const lower = text.match(/(?<!\p{L})\p{Ll}{2,}/gu)?.length ?? 0;
+  return lower >= 3 && found.score >= 0.5 && found.score - found.scoreOf(stated) >= 0.15;
+}

@@ -1,0 +1,73 @@
+import { z } from 'zod';
+import { normalise } from '../words/graphemes';
+import { defineRule, type RuleFinding } from './rule';
+import { COMMON_PRACTICE, F72, H86 } from './sources';
+import { count, heardWords, languageOf, quoted, trimmedSpan } from './words';
+
+/** Acronyms are written so; longer words in capitals are not. */
+const ACRONYM = 4;
+/** Words in capitals from which it is not a name or a label. */
+const MOST = 3;
+
+/** In sentence case; words that the sentence does not begin with lose their capitals. */
+function calmed(text: string, language: string | null): string {
+  const lower = text.toLocaleLowerCase(language ?? undefined);
+  return lower.replace(/^\P{L}*\p{L}/u, (first) => first.toLocaleUpperCase(language ?? undefined));
+}
+
+function shout(text: string, language: string | null): Pick<RuleFinding, 'message' | 'mends'> | null {
+  const words = text.match(/\p{L}[\p{L}\p{M}’'-]*/gu) ?? [];
+  const capitals = words.filter((w) => w.length > 1 && w === w.toUpperCase() && w !== w.toLowerCase());
+  const long = capitals.filter((w) => w.length > ACRONYM);
+  if (capitals.length > MOST && long.length >= 2 && capitals.length >= words.length * 0.7) {
+    const told = `${count(capitals.length, 'word')} of ${words.length} are in capitals: some screen readers spell them out.`;
+    return { message: told, mends: [{ kind: 'use words', text: calmed(text, language) }] };
+  }
+  const run = /[!?]{2,}|([*=~_#+<>^|•·★☆►◄»«-])\1{3,}|\.{4,}/.exec(text);
+  if (run) return { message: `${quoted(run[0])} is read out sign by sign, or not at all.` };
+  const emoji = text.match(/\p{Extended_Pictographic}/gu)?.filter((c) => !/[©®™]/.test(c)) ?? [];
+  if (emoji.length >= 3) return { message: `${emoji.length} emoji: a listener hears the name of each.` };
+  const ornaments = text.match(/[★☆►◄▶◀■□●○◆◇♦♥✓✔✦✧]/gu) ?? [];
+  if (ornaments.length >= 3)
+    return { message: `${ornaments.length} ornaments: a listener hears the name of each, or nothing.` };
+  if (/(?<![\p{L}\p{N}])[:;=]-?[)(DP|](?:\s|$)/u.test(text) || /¯\\_|\(╯|<3(?:\s|$)/.test(text))
+    return { message: 'A face drawn with signs is read out sign by sign.' };
+  return null;
+}
+
+export default defineRule({
+  id: 'shouting',
+  title: 'Loud writing',
+  group: 'words',
+  about:
+    'Capitals throughout, rows of punctuation, ornaments, emoji or faces drawn with signs. Some screen readers spell out what is in capitals, and say the name of every sign.',
+  scope: 'appearance',
+  gives: ['advice'],
+  sources: [F72, H86, COMMON_PRACTICE],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="NASA and ESA staff at CERN">' },
+      { html: '<img src="a.jpg" alt="SKERRY SOUND FERRIES">' },
+      { html: '<img src="a.jpg" alt="Who is there?">' },
+    ],
+    fails: [
+      {
+        html: '<img src="a.jpg" alt="BOOK YOUR FERRY TICKET TODAY">',
+        message: '5 words of 5 are in capitals: some screen readers spell them out.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Puffins are back!!!">',
+        message: '“!!!” is read out sign by sign, or not at all.',
+      },
+      { html: '<img src="a.jpg" alt="New boat 🚢🎉🎉">', message: '3 emoji: a listener hears the name of each.' },
+      { html: '<img src="a.jpg" alt="Happy crew :-)">', message: 'A face drawn with signs is read out sign by sign.' },
+    ],
+  },
+  check(spot) {
+    const words = heardWords(spot.appearance);
+    if (words === null) return null;
+    const found = shout(normalise(words), languageOf(spot));
+    return found && { outcome: 'advice', span: trimmedSpan(words), ...found };
+  },
+});

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { lengthOf, normalise } from '../words/graphemes';
+import { defineRule } from './rule';
+import { SC_1_1_1 } from './sources';
+import { count, heardWords, quoted, trimmedSpan } from './words';
+
+/** Scripts that write a word in one or two characters. */
+const DENSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}\p{Script=Thai}]/u;
+
+export default defineRule({
+  id: 'too-brief',
+  title: 'Too brief',
+  group: 'words',
+  about:
+    'One or two characters, or signs without a letter or a digit, hardly serve the same purpose as a picture. Scripts that write whole words in one or two characters are exempt, and so are links and buttons, where “1” or “A” may say it all.',
+  scope: 'appearance',
+  gives: ['cantTell'],
+  sources: [SC_1_1_1],
+  parameters: z.object({
+    /** Graphemes that a text should have. */
+    minimum: z.int().min(1).max(50).default(3),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="Map">' },
+      { html: '<img src="a.jpg" alt="鳥" lang="ja">' },
+      { html: '<a href="?p=2"><img src="2.gif" alt="2"></a>' },
+    ],
+    fails: [
+      { html: '<img src="a.jpg" alt="***">', message: '“***” has neither a letter nor a digit.' },
+      { html: '<img src="a.jpg" alt="A">', message: '“A” is 1 character; this collection wants at least 3.' },
+    ],
+  },
+  check({ appearance, purpose }, { minimum }) {
+    const words = heardWords(appearance);
+    if (words === null || purpose === 'functional') return null;
+    const text = normalise(words);
+    const span = trimmedSpan(words);
+    if (!/[\p{L}\p{N}]/u.test(text)) {
+      // A symbol that has a name of its own is said by it.
+      if (/^(?:\p{Extended_Pictographic}\ufe0f?|\p{Sc}|\p{Sm})$/u.test(text)) return null;
+      return { outcome: 'cantTell', message: `${quoted(text)} has neither a letter nor a digit.`, span };
+    }
+    const length = lengthOf(text);
+    if (length >= minimum || DENSE.test(text)) return null;
+    return {
+      outcome: 'cantTell',
+      message: `${quoted(text)} is ${count(length, 'character')}; this collection wants at least ${minimum}.`,
+      span,
+    };
+  },
+});

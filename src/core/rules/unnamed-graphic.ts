@@ -1,0 +1,73 @@
+import { z } from 'zod';
+import { isBlank } from '../html/tree';
+import { defineRule } from './rule';
+import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './sources';
+
+const WHAT = {
+  svg: 'An inline drawing',
+  canvas: 'A canvas',
+  object: 'An object',
+  embed: 'An embedded picture',
+  'role-img': 'An element with the role of an image',
+} as const;
+
+export default defineRule({
+  id: 'unnamed-graphic',
+  title: 'Drawing with no name',
+  group: 'presence',
+  about:
+    'A drawing, an object or an element that plays an image, with no accessible name. Where it has the role of an image a listener hears that there is one, and nothing more. Where it has no role at all, nobody can tell whether it is meant to be heard: name it, or hide it with aria-hidden.',
+  scope: 'appearance',
+  gives: ['failed', 'cantTell'],
+  sources: [SC_1_1_1, ACT_SVG, ACT_OBJECT, ACT_IMG_ROLE, H53],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<svg role="img" aria-label="High tide at noon"><path d="M0 0h9"/></svg>' },
+      { html: '<svg role="img"><title>High tide at noon</title><path d="M0 0h9"/></svg>' },
+      { html: '<svg aria-hidden="true"><path d="M0 0h9"/></svg>' },
+      { html: '<a href="/fares"><svg><path d="M0 0h9"/></svg> Fares</a>' },
+      { html: '<canvas>Two ferries cross the sound</canvas>' },
+    ],
+    fails: [
+      {
+        html: '<svg role="img"><path d="M0 0h9"/></svg>',
+        message: 'An inline drawing with the role of an image has no name: a listener hears “image” and nothing more.',
+      },
+      {
+        html: '<div role="img" style="background:url(sea.jpg)"></div>',
+        message: 'An element with the role of an image has no name: a listener hears “image” and nothing more.',
+      },
+      {
+        html: '<object data="tides.svg" type="image/svg+xml"></object>',
+        message: 'An object that shows a picture has no name.',
+      },
+      {
+        html: '<p>Tides</p><svg><path d="M0 0h9"/></svg>',
+        message: 'An inline drawing has neither a role nor a name: name it, or hide it from those who listen.',
+      },
+      {
+        html: '<canvas width="300" height="200"></canvas>',
+        message: 'A canvas has neither a role nor a name: name it, or hide it from those who listen.',
+      },
+    ],
+  },
+  check({ appearance: a }) {
+    const what = WHAT[a.element as keyof typeof WHAT];
+    if (!what || a.hidden || a.state !== 'unsaid' || !isBlank(a.name)) return null;
+    if (a.ownRole === 'none') return null;
+    // Of a control that has no name, another rule tells; of one that has, nobody misses its drawing.
+    if (a.control && (a.control.text !== '' || isBlank(a.control.name) || a.ownRole === null)) return null;
+    if (a.ownRole === 'image' || a.element === 'role-img')
+      return {
+        outcome: 'failed',
+        message: `${what.replace(' with the role of an image', '')} with the role of an image has no name: a listener hears “image” and nothing more.`,
+      };
+    if (a.element === 'object' || a.element === 'embed')
+      return { outcome: 'failed', message: `${what.replace(' picture', '')} that shows a picture has no name.` };
+    return {
+      outcome: 'cantTell',
+      message: `${what} has neither a role nor a name: name it, or hide it from those who listen.`,
+    };
+  },
+});

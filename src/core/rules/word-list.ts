@@ -1,0 +1,71 @@
+import { z } from 'zod';
+import { normalise } from '../words/graphemes';
+import { wordsOfLanguage } from './language/words';
+import { defineRule } from './rule';
+import { COMMON_PRACTICE } from './sources';
+import { count, heardWords, languageOf, quoted, trimmedSpan } from './words';
+
+/** Words parted by spaces alone may be the name of one thing ("red ferry ticket office") up to here. */
+const NAME = 3;
+
+/** Bare tags between commas, or bare words in a row; null for everything that has a sentence's beginning or grammar. */
+function bareWords(text: string, functionWords: ReadonlySet<string>): string[] | null {
+  if (/[.:;!?()«»“”"/|]/.test(text)) return null;
+  const parts = text.split(/\s*,\s*/).filter(Boolean);
+  const words = text.toLowerCase().match(/[\p{L}\p{M}\p{N}’'-]+/gu) ?? [];
+  if (words.some((w) => functionWords.has(w) || /^\p{N}+$/u.test(w))) return null;
+  if (parts.length >= 3) return parts.every((p) => p.split(' ').length <= 2) ? parts : null;
+  if (parts.length > 1) return null;
+  // In lower case from the first letter on: nobody begins a description so.
+  if (words.length <= NAME || /\p{Lu}|-/u.test(text)) return null;
+  return words.some((w) => /(?:ing|ed|ly)$/.test(w)) ? null : words;
+}
+
+export default defineRule({
+  id: 'word-list',
+  title: 'Tags, not a sentence',
+  group: 'words',
+  about:
+    'Bare words in a row, with nothing that joins them: “boat sea sky sunset”. A listener hears tags, and does not learn what is to be seen of them. Lists that say how their things belong together are fine.',
+  scope: 'appearance',
+  gives: ['cantTell'],
+  sources: [COMMON_PRACTICE],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="Apples, pears and plums on a stall">' },
+      { html: '<img src="a.jpg" alt="Brannoch harbour map">' },
+      { html: '<img src="a.jpg" alt="Two boats at sea, at sunset">' },
+      { html: '<img src="a.jpg" alt="Ferry crossing the sound">' },
+    ],
+    fails: [
+      {
+        html: '<img src="a.jpg" alt="boat sea sky sunset">',
+        message: '“boat sea sky sunset” is 4 bare words with nothing that joins them.',
+      },
+      {
+        html: '<img src="a.jpg" alt="puffin, bird, cliff, grass">',
+        message: '“puffin, bird, cliff, grass” is 4 bare words with nothing that joins them.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Boot, Meer, Himmel">',
+        lang: 'de',
+        message: '“Boot, Meer, Himmel” is 3 bare words with nothing that joins them.',
+      },
+    ],
+  },
+  check(spot) {
+    const words = heardWords(spot.appearance);
+    const lists = wordsOfLanguage(languageOf(spot));
+    // Of a language without lists, nobody can tell what joins words.
+    if (words === null || !lists || spot.purpose === 'functional') return null;
+    const text = normalise(words);
+    const bare = bareWords(text, lists.functionWords);
+    if (!bare) return null;
+    return {
+      outcome: 'cantTell',
+      message: `${quoted(text)} is ${count(bare.length, 'bare word')} with nothing that joins them.`,
+      span: trimmedSpan(words),
+    };
+  },
+});

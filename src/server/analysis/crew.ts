@@ -1,0 +1,91 @@
+/** One that works on a task at a time: a thread or a process. */
+export interface Hand<Task, Answer> {
+  send(task: Task): void;
+  /** Ends it at once, whatever it is doing. */
+  end(): void;
+  onAnswer(take: (answer: Answer) => void): void;
+  onGone(take: () => void): void;
+}
+
+interface Waiting<Task, Answer> {
+  task: Task;
+  resolve(answer: Answer): void;
+  reject(error: Error): void;
+}
+
+interface Member<Task, Answer> {
+  hand: Hand<Task, Answer>;
+  busy: Waiting<Task, Answer> | null;
+  timer: NodeJS.Timeout | null;
+}
+
+/** Tasks for a few hands, one each at a time; a hand that takes too long is ended and replaced. */
+export class Crew<Task, Answer> {
+  private readonly members: Member<Task, Answer>[] = [];
+  private readonly queue: Waiting<Task, Answer>[] = [];
+  private closed = false;
+
+  constructor(
+    private readonly size: number,
+    private readonly hire: () => Hand<Task, Answer>,
+    /** Milliseconds for a task. */
+    private readonly limit: number,
+  ) {}
+
+  /** @throws Error in words when the hand took too long or failed */
+  ask(task: Task): Promise<Answer> {
+    return new Promise((resolve, reject) => {
+      this.queue.push({ task, resolve, reject });
+      this.pump();
+    });
+  }
+
+  private pump(): void {
+    while (this.queue.length > 0 && !this.closed) {
+      const member = this.members.find((m) => !m.busy) ?? (this.members.length < this.size ? this.join() : null);
+      if (!member) return;
+      member.busy = this.queue.shift()!;
+      member.timer = setTimeout(() => {
+        this.done(member, new Error(`it took more than ${this.limit / 1000} seconds to read`));
+        this.drop(member);
+      }, this.limit);
+      member.hand.send(member.busy.task);
+    }
+  }
+
+  private join(): Member<Task, Answer> {
+    const member: Member<Task, Answer> = { hand: this.hire(), busy: null, timer: null };
+    member.hand.onAnswer((answer) => {
+      this.done(member, answer);
+      this.pump();
+    });
+    member.hand.onGone(() => {
+      this.done(member, new Error('it made the reader fail'));
+      this.drop(member);
+    });
+    this.members.push(member);
+    return member;
+  }
+
+  private done(member: Member<Task, Answer>, result: Answer | Error): void {
+    if (member.timer) clearTimeout(member.timer);
+    member.timer = null;
+    const { busy } = member;
+    member.busy = null;
+    if (result instanceof Error) busy?.reject(result);
+    else busy?.resolve(result);
+  }
+
+  private drop(member: Member<Task, Answer>): void {
+    const at = this.members.indexOf(member);
+    if (at >= 0) this.members.splice(at, 1);
+    member.hand.end();
+    this.pump();
+  }
+
+  /** Ends all hands; what is waiting is never answered. */
+  close(): void {
+    this.closed = true;
+    for (const { hand } of [...this.members]) hand.end();
+  }
+}

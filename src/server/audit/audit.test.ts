@@ -1,0 +1,111 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { jest } from '@jest/globals';
+import { eq } from 'drizzle-orm';
+import { knowledge } from '../language/dictionaries';
+import type { Collection } from '../collections/collections';
+import { DOT } from '../testing/site';
+
+/** The audit of the database in windows, and after a change only where it touches, against the core's of everything at once. */
+jest.setTimeout(60_000);
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-audit-'));
+process.env['DETTO_DATA'] = path.join(folder, 'data');
+const { addCollection } = await import('../collections/collections');
+const { closeDatabase, database } = await import('../db/database');
+const { appearance, finding, picture } = await import('../db/schema');
+const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { keepWords, undoAct } = await import('../wordings/wordings');
+const { auditAll, spotsWhere } = await import('./audit');
+const { activeRules, auditCollection } = await import('@/core/audit');
+
+const WORDS = ['', 'Boat', 'boat', 'The quay at dawn', 'image', 'img_0001.jpg', 'Picture of a gull', 'spacer', 'Boat '];
+let c: Collection;
+
+beforeAll(async () => {
+  const root = path.join(folder, 'site');
+  mkdirSync(root);
+  for (let n = 0; n < 12; n++)
+    writeFileSync(path.join(root, `p${n}.gif`), Buffer.concat([DOT, Buffer.from(String(n))]));
+  // Every picture with several words, every words on several pictures; by a fixed rule.
+  for (let page = 0; page < 20; page++) {
+    const images = Array.from({ length: 9 }, (_, i) => {
+      const alt = WORDS[(page * 5 + i * 7) % WORDS.length]!;
+      const said = (page + i) % 6 === 0 ? '' : ` alt="${alt}"`;
+      return `<a href="${i}.html"><img src="p${(page * 3 + i) % 12}.gif"${said}></a> ${alt}`;
+    });
+    writeFileSync(path.join(root, `${page}.html`), `<html lang="en"><title>${page}</title><body>${images.join('\n')}`);
+  }
+  c = await addCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
+  await surveyOver(await startSurvey(c.id));
+});
+afterAll(async () => {
+  await suspendSurveys();
+  await closeDatabase();
+  rmSync(folder, { recursive: true });
+});
+
+const sorted = (findings: { rule: string; spot: string; outcome: string; message: string }[]) =>
+  findings.map((f) => `${f.spot} ${f.rule} ${f.outcome} ${f.message}`).sort();
+
+async function kept(): Promise<string[]> {
+  const db = await database();
+  const rows = await db.select().from(finding).where(eq(finding.collectionId, c.id));
+  return sorted(rows.map((r) => ({ ...r, spot: String(r.appearanceId) })));
+}
+
+async function ofCore(): Promise<string[]> {
+  const spots = await spotsWhere(await database(), eq(appearance.collectionId, c.id));
+  return sorted(auditCollection(spots, activeRules({}, knowledge())));
+}
+
+test('a survey leaves exactly what the core finds in everything', async () => {
+  const wanted = await ofCore();
+  expect(wanted.length).toBeGreaterThan(100);
+  expect(new Set(wanted.map((w) => w.split(' ')[1])).size).toBeGreaterThan(5);
+  expect(await kept()).toEqual(wanted);
+});
+
+test.each([1, 7, 50])('windows of %d appearances find the same', async (window) => {
+  await auditAll(c.id, { window });
+  expect(await kept()).toEqual(await ofCore());
+});
+
+test('after words are kept, undone, and kept everywhere, what is touched is as if everything had been audited', async () => {
+  const db = await database();
+  const all = await db
+    .select({ id: appearance.id })
+    .from(appearance)
+    .where(eq(appearance.collectionId, c.id))
+    .orderBy(appearance.id);
+  const ids = all.map(({ id }) => id);
+  const keep = (appearanceIds: number[], text: string | null, act: string) =>
+    keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
+  const steps = [
+    () => keep([ids[3]!], 'The quay at dawn', 'act-one-1'),
+    () => keep(ids.slice(10, 60), 'Boat', 'act-two-2'),
+    () => keep([ids[12]!], '', 'act-three'),
+    () => undoAct(c.id, 'act-two-2'),
+    () => keep([ids[3]!], null, 'act-four4'),
+  ];
+  for (const step of steps) {
+    await step();
+    expect(await kept()).toEqual(await ofCore());
+  }
+});
+
+test('what lists are sorted by is counted from the appearances', async () => {
+  const db = await database();
+  const spots = await spotsWhere(db, eq(appearance.collectionId, c.id));
+  for (const row of await db.select().from(picture).where(eq(picture.collectionId, c.id))) {
+    const own = spots.filter((s) => s.pictureId === row.id);
+    const said = (state: string) => own.filter((s) => s.appearance.state === state).length;
+    expect([row.appearances, row.reach, row.said, row.silent, row.unsaid]).toEqual([
+      own.length,
+      new Set(own.map((s) => s.page.path)).size,
+      said('said'),
+      said('silent'),
+      said('unsaid'),
+    ]);
+  }
+});

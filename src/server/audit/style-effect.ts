@@ -1,0 +1,122 @@
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { StyleEffect, StyleEffects } from '@/contract/house-style';
+import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
+import { groupBy } from '@/core/group-by';
+import { changedRules } from '@/core/house-style/house-style';
+import { ruleById } from '@/core/rules';
+import type { Finding } from '@/core/rules/rule';
+import { heardWords, languageOf } from '@/core/rules/words';
+import { normalise } from '@/core/words/graphemes';
+import type { Collection } from '../collections/collections';
+import { database } from '../db/database';
+import { appearance, picture } from '../db/schema';
+import { spotsWhere, together, type KeptSpot } from './audit';
+import { findingsOf } from './auditor';
+
+/** Pictures that are looked at together. */
+const PORTION = 500;
+/** Milliseconds after which the effect is told of what was looked at so far. */
+const PATIENCE = 1500;
+const EXAMPLES = 3;
+
+interface Tally {
+  before: Set<string>;
+  after: Set<string>;
+  examples: StyleEffect['examples'];
+}
+
+/**
+ * What a house style would find otherwise than the one that is kept, counted on the collection's own texts and pictures,
+ * the furthest-reaching first.
+ */
+export async function styleEffect(c: Collection, style: RuleStyle): Promise<StyleEffects> {
+  const db = await database();
+  const rules = changedRules(c.style, style);
+  const tallies = new Map<string, Tally>(rules.map((r) => [r, { before: new Set(), after: new Set(), examples: [] }]));
+  const present = and(eq(appearance.collectionId, c.id), eq(appearance.gone, false))!;
+  const [{ of } = { of: 0 }] = await db
+    .select({ of: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(present);
+  const told = (looked: number): StyleEffects => ({ effects: [...tallies].map(effectFrom), looked, of });
+  if (rules.length === 0) return told(of);
+
+  const before = { style: c.style, phrases: c.phrases };
+  const after = { style, phrases: rules.includes('boilerplate') ? await phrasesIf(c.id, style) : c.phrases };
+  const pictures = await db
+    .select({ id: picture.id })
+    .from(picture)
+    .where(and(eq(picture.collectionId, c.id), sql`${picture.appearances} > 0`))
+    .orderBy(desc(picture.reach), picture.id);
+  const started = performance.now();
+  let looked = 0;
+  for (let i = 0; i < pictures.length && performance.now() - started < PATIENCE; i += PORTION) {
+    const ids = pictures.slice(i, i + PORTION).map((p) => p.id);
+    const spots = await spotsWhere(db, and(present, inArray(appearance.pictureId, ids))!);
+    const groups = [
+      ...together(
+        'picture',
+        groupBy(spots, (s) => s.pictureId),
+      ),
+      ...together(
+        'page',
+        groupBy(spots, (s) => s.pageId),
+      ),
+      ...together('words', groupBy(spots, wordsGroup)),
+    ];
+    const asked = { only: rules, spots, groups };
+    tally(tallies, spots, await findingsOf({ ...asked, ...before }), await findingsOf({ ...asked, ...after }));
+    looked += spots.length;
+  }
+  return told(looked);
+}
+
+/** Rules on words are counted by text, the others by picture. */
+const countsTexts = (rule: string) => ruleById(rule)!.group === 'words';
+
+function tally(
+  tallies: ReadonlyMap<string, Tally>,
+  spots: readonly KeptSpot[],
+  before: readonly Finding[],
+  after: readonly Finding[],
+): void {
+  const at = new Map(spots.map((s) => [s.id, s]));
+  const counted = (f: Finding, spot: KeptSpot) =>
+    (countsTexts(f.rule) ? wordsGroup(spot) : null) ?? `picture ${spot.pictureId}`;
+  for (const f of before) tallies.get(f.rule)!.before.add(counted(f, at.get(f.spot)!));
+  for (const f of after) {
+    const own = tallies.get(f.rule)!;
+    const spot = at.get(f.spot)!;
+    const key = counted(f, spot);
+    if (!own.before.has(key) && !own.after.has(key) && own.examples.length < EXAMPLES)
+      own.examples.push({
+        text: normalise(heardWords(spot.appearance) ?? ''),
+        lang: languageOf(spot),
+        message: f.message,
+      });
+    own.after.add(key);
+  }
+}
+
+function effectFrom([rule, { before, after, examples }]: readonly [string, Tally]): StyleEffect {
+  return {
+    rule,
+    counts: countsTexts(rule) ? 'texts' : 'pictures',
+    before: before.size,
+    after: after.size,
+    examples,
+  };
+}
+
+/** What would open or close too many texts under another style. */
+async function phrasesIf(collectionId: string, style: RuleStyle) {
+  const db = await database();
+  const rows = await db
+    .selectDistinct({ words: appearance.wordsKey })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false)));
+  return phrasesOf(
+    rows.flatMap((r) => r.words ?? []),
+    style,
+  );
+}

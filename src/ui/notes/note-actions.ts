@@ -1,0 +1,13 @@
+import type { Target } from '@/contract/target';
+
+/** What can be done with a finding beside mending it. */
+export interface NoteActions {
+  /** @returns in how many places it was set aside */
+  setAside(
+    collection: string,
+    target: Target,
+    aside: { rule: string; reason: string; by: string; act: string },
+  ): Promise<number>;
+  bringBack(collection: string, place: number, rule: string): Promise<void>;
+  acceptWord(collection: string, word: string): Promise<void>;
+}

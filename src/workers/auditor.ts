@@ -1,0 +1,13 @@
+/** A thread of its own that audits: rules and dictionaries would hold up the process that serves people. */
+import { parentPort } from 'node:worker_threads';
+import { performAudit, type AuditAnswer, type AuditTask } from '@/server/audit/audit-tasks';
+
+parentPort!.on('message', (task: AuditTask) => {
+  let answer: AuditAnswer;
+  try {
+    answer = { findings: performAudit(task) };
+  } catch (error) {
+    answer = { error: error instanceof Error ? error.message : String(error) };
+  }
+  parentPort!.postMessage(answer);
+});

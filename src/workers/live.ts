@@ -1,0 +1,75 @@
+/** A web worker that audits the words of one appearance while they are written: the core itself, off the drawing thread. */
+import type { LiveAnswer, LiveTask } from '@/contract/live';
+import { activeRules, auditSpot } from '@/core/audit';
+import { wordsOfLanguage } from '@/core/rules/language/words';
+import { languageOf } from '@/core/rules/words';
+import { stuffingAt } from '@/core/rules/stuffed';
+import { keywordUses } from '@/core/words/keywords';
+import { withLikelyLanguage } from '@/core/words/page-language';
+import { recognise } from '@/core/words/recognise';
+import { DICTIONARIES, promptly, spellerOf, type PromptSpeller, type Speller } from '@/core/words/spelling';
+import { stemmerFor } from '@/core/words/stemmer';
+
+const spellers = new Map<string, PromptSpeller | 'asked' | 'none'>();
+let last: LiveTask | null = null;
+let quiet: ReturnType<typeof setTimeout> | undefined;
+/** Milliseconds without a keystroke before better words are looked for. */
+const QUIET = 250;
+
+/** The dictionary of a language once it is there; it is fetched when first asked for, and what was asked comes again. */
+function speller(language: string): Speller | null {
+  const key = language.split('-')[0]!;
+  const known = spellers.get(key);
+  if (known === undefined) {
+    spellers.set(key, DICTIONARIES[key] ? 'asked' : 'none');
+    if (DICTIONARIES[key]) void open(key);
+  }
+  return known === undefined || typeof known === 'string' ? null : known;
+}
+
+async function open(key: string): Promise<void> {
+  try {
+    const files = await Promise.all(
+      DICTIONARIES[key]!.map(async (name) => {
+        const answer = await fetch(`/api/dictionaries/${name}`);
+        if (!answer.ok) throw new Error(String(answer.status));
+        return new Uint8Array(await answer.arrayBuffer());
+      }),
+    );
+    spellers.set(key, promptly(spellerOf(...files)));
+    if (last) answer(last);
+  } catch {
+    spellers.set(key, 'none');
+  }
+}
+
+function answer(task: LiveTask): void {
+  const { id, style, phrases } = task;
+  const [spot] = withLikelyLanguage([task.spot], { recognise });
+  if (!spot) return;
+  const active = activeRules(style, { speller, recognise, phrases });
+  const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');
+  const house = (stuffed?.parameters as { keywords: string[] } | undefined)?.keywords ?? [];
+  const language = languageOf(spot);
+  const told: LiveAnswer = {
+    id,
+    findings: auditSpot(spot, active),
+    stuffing: stuffingAt(spot, house),
+    keywords: keywordUses(spot.appearance.name, spot.page, house, {
+      lists: wordsOfLanguage(language),
+      stem: stemmerFor(language),
+    }),
+  };
+  self.postMessage(told);
+}
+
+self.addEventListener('message', ({ data }: MessageEvent<LiveTask>) => {
+  last = data;
+  answer(data);
+  clearTimeout(quiet);
+  quiet = setTimeout(() => {
+    let better = false;
+    for (const s of spellers.values()) better = (typeof s !== 'string' && s.catchUp()) || better;
+    if (better) answer(data);
+  }, QUIET);
+});
