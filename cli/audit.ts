@@ -4,6 +4,7 @@ import type { Picture } from '@/core/appearance';
 import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
 import { readHouseStyle } from '@/core/house-style/house-style';
 import { targetPath } from '@/core/html/target';
+import { seenFrom } from '@/server/analysis/seen';
 import { proposePurpose } from '@/core/purpose/propose';
 import { withLikelyLanguage } from '@/core/words/page-language';
 import type { Finding, Spot } from '@/core/rules/rule';
@@ -289,6 +290,7 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: Reado
             (g.address.startsWith('inline:') ? null : (looks.get(g.reading.sha256)?.broken ?? null)),
           unread: null,
           lighter: looks.get(g.reading.sha256)?.lighter ?? null,
+          seen: seenFrom(looks.get(g.reading.sha256)),
         }
       : {
           ...base,
@@ -300,6 +302,7 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: Reado
           broken: g.skipped.notLookedAt ? null : g.skipped.reason,
           unread: g.skipped.notLookedAt ? g.skipped.reason : null,
           lighter: null,
+          seen: null,
         };
     all.push(picture);
     byAddress.set(g.address, picture);

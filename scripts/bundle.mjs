@@ -1,17 +1,30 @@
 // Bundles what runs outside Next: the command line, the workers and the demo; makes the database's template.
-import { existsSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 const ENTRIES = {
   'dist/cli.js': 'cli/detto.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/looker.js': 'src/workers/looker.ts',
+  'dist/workers/peruser.js': 'src/workers/peruser.ts',
   'dist/workers/auditor.js': 'src/workers/auditor.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
   'dist/demo.js': 'demo/serve.ts',
   'dist/workers/survey-once.js': 'src/workers/survey-once.ts',
 };
 const TEMPLATE = 'dist/database-template.tar.gz';
+/** What text in pictures is read with: one package a language, wanted in one folder. */
+const LANGUAGES = ['eng', 'deu', 'fra', 'spa', 'ita', 'nld', 'por'];
+const LANGUAGES_AT = 'dist/text-languages';
+
+function layLanguages() {
+  mkdirSync(LANGUAGES_AT, { recursive: true });
+  for (const language of LANGUAGES) {
+    const file = `${language}.traineddata.gz`;
+    if (!existsSync(path.join(LANGUAGES_AT, file)))
+      copyFileSync(`node_modules/@tesseract.js-data/${language}/4.0.0_best_int/${file}`, path.join(LANGUAGES_AT, file));
+  }
+}
 
 /** When the newest of some files and folders was changed, in milliseconds. */
 export function newest(places) {
@@ -29,6 +42,7 @@ export function newest(places) {
 
 /** Bundles unless everything is newer than its sources. */
 export async function bundle() {
+  layLanguages();
   const oldest = Math.min(...Object.keys(ENTRIES).map((f) => (existsSync(f) ? statSync(f).mtimeMs : 0)));
   if (oldest <= newest(['cli', 'src', 'demo', 'package-lock.json'])) {
     const { build } = await import('esbuild');

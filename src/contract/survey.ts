@@ -52,6 +52,11 @@ export interface SurveyProgress {
   /** Pictures that Detto has looked at (thumbnail, colours, whether they decode), of those that can be. */
   looked: number;
   toLookAt: number;
+  /** Whether that, or what follows from it, is under way. */
+  looking: boolean;
+  /** Pictures whose text and things have been read, of those where there may be any. */
+  perused: number;
+  toPeruse: number;
 }
 
 export interface PastSurvey {

@@ -1,5 +1,6 @@
 /** The facts that every part of the core speaks of: pages, pictures, appearances. Plain data, no methods. */
 import type { HiddenReason, NameSource } from './html/accname';
+import type { Seen } from './picture/seen';
 import type { Candidate } from './html/srcset';
 
 export const STATES = ['said', 'silent', 'unsaid'] as const;
@@ -177,6 +178,8 @@ export interface Picture {
   unread: string | null;
   /** What a re-encoded copy weighs, in bytes, where that was measured. */
   lighter: number | null;
+  /** What looking at it told; null until somebody did. */
+  seen: Seen | null;
 }
 
 /**

@@ -2,15 +2,30 @@
  * A process of its own that decodes pictures: what it decodes is hostile and decoders are native code, so it may be
  * killed at any moment. It takes one task at a time and answers it.
  */
-import sharp from 'sharp';
+import exifReader from 'exif-reader';
+import sharp, { type Metadata } from 'sharp';
 import { coloursOf } from '@/core/picture/colours';
+import { featuresOf, type View } from '@/core/picture/features';
+import { kindOf } from '@/core/picture/kind';
+import { likenessOf } from '@/core/picture/likeness';
+import {
+  mergeMetadata,
+  readExif,
+  readIptc,
+  readPngText,
+  readSvg,
+  readXmp,
+  type ExifTags,
+  type PictureMetadata,
+} from '@/core/picture/metadata';
+import { orientationOf } from '@/core/picture/sight';
 import { pictureType } from '@/core/picture/signatures';
+import { encodeLighter, HEAVY_BYTES } from '@/server/analysis/lighter';
+import { MAX_PIXELS, viewOf } from '@/server/analysis/picture-view';
 import type { Answer, LookTask, PictureLook } from '@/server/analysis/reader-tasks';
 
-const MAX_PIXELS = 100_000_000;
 /** Twice the size at which the Galley shows it. */
 const THUMB = { width: 236, height: 176 };
-const HEAVY_BYTES = 102_400;
 /** Types that the picture library does not draw. */
 const UNDRAWN = new Set(['image/bmp', 'image/x-icon']);
 
@@ -18,36 +33,71 @@ sharp.concurrency(1);
 sharp.cache(false);
 
 async function lookAt(bytes: Buffer): Promise<PictureLook> {
-  const look: PictureLook = { broken: null, lighter: null, colours: [], thumb: null };
+  const nothing = { lighter: null, colours: [], thumb: null, kind: null, likeness: null, sight: null };
   const type = pictureType(bytes);
-  if (type === null || UNDRAWN.has(type)) return look;
+  if (type === null || UNDRAWN.has(type)) return { ...nothing, broken: null };
   try {
-    const open = () => sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'truncated' }).autoOrient();
-    // Decoding costs most, so it is done once: the colours are taken from the pixels of the thumbnail.
-    const { data, info } = await open()
-      .resize({ ...THUMB, fit: 'inside', withoutEnlargement: type !== 'image/svg+xml' })
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    look.thumb = await sharp(data, { raw: info }).webp({ quality: 82, effort: 1 }).toBuffer();
-    look.colours = coloursOf(sampled(data, info.width, info.height));
-    if (bytes.length > HEAVY_BYTES && type !== 'image/svg+xml' && type !== 'image/gif')
-      look.lighter = (await open().webp({ quality: 80 }).toBuffer()).length;
-    return look;
+    const view = await viewOf(bytes);
+    const file = await sharp(bytes, { limitInputPixels: MAX_PIXELS }).metadata();
+    const { width, height } = file.autoOrient;
+    const thumb = await thumbOf(view);
+    const features = featuresOf(view, { width, height, type });
+    const kind = kindOf(features);
+    return {
+      broken: null,
+      thumb,
+      colours: coloursOf(sampled(view)),
+      lighter: bytes.length > HEAVY_BYTES ? ((await encodeLighter(bytes, type))?.length ?? null) : null,
+      kind,
+      likeness: likenessOf(view),
+      sight: {
+        because: kind.because,
+        frames: file.pages ?? 1,
+        clear: Math.round(features.clear * 100) / 100,
+        orientation: orientationOf(width, height),
+        metadata: metadataOf(bytes, type, file),
+      },
+    };
   } catch (error) {
-    return { ...look, broken: `it cannot be decoded (${firstLine(error)})` };
+    return { ...nothing, broken: `it cannot be decoded (${firstLine(error)})` };
+  }
+}
+
+function thumbOf({ data, width, height }: View): Promise<Buffer> {
+  return sharp(data, { raw: { width, height, channels: 4 } })
+    .resize({ ...THUMB, fit: 'inside', withoutEnlargement: true })
+    .webp({ quality: 82, effort: 1 })
+    .toBuffer();
+}
+
+/** What the file says about itself, the better source first (Metadata Working Group, guidelines 2.0: XMP before IPTC). */
+function metadataOf(bytes: Buffer, type: string, { xmp, iptc, exif, comments }: Metadata): PictureMetadata {
+  if (type === 'image/svg+xml') return readSvg(bytes.toString('utf8'));
+  return mergeMetadata(
+    xmp ? readXmp(xmp.toString('utf8')) : {},
+    iptc ? readIptc(iptc) : {},
+    exif ? readExif(exifTags(exif)) : {},
+    comments ? readPngText(comments) : {},
+  );
+}
+
+/** Of a damaged block, nothing. */
+function exifTags(block: Buffer): ExifTags {
+  try {
+    return exifReader(block) as ExifTags;
+  } catch {
+    return {};
   }
 }
 
 /** At most 32 × 32 pixels of a picture, evenly spread; RGBA both. */
-function sampled(pixels: Buffer, width: number, height: number): Buffer {
+function sampled({ data, width, height }: View): Uint8Array {
   const [columns, rows] = [Math.min(32, width), Math.min(32, height)];
-  const out = Buffer.alloc(columns * rows * 4);
+  const out = new Uint8Array(columns * rows * 4);
   for (let y = 0; y < rows; y++)
     for (let x = 0; x < columns; x++) {
       const from = (Math.floor(((y + 0.5) * height) / rows) * width + Math.floor(((x + 0.5) * width) / columns)) * 4;
-      pixels.copy(out, (y * columns + x) * 4, from, from + 4);
+      out.set(data.subarray(from, from + 4), (y * columns + x) * 4);
     }
   return out;
 }

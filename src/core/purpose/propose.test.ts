@@ -30,6 +30,7 @@ test('one pixel is decoration, whatever it says', () => {
   expect(propose('<img src=a alt=spacer>', { width: 1, height: 1 })).toEqual({
     purpose: 'decorative',
     evidence: ['1 × 1 pixels'],
+    sure: 0.95,
   });
 });
 

@@ -1,12 +1,18 @@
+import type { Appearance, AppearanceElement, Picture, Purpose } from '../appearance';
+import { isSurely, type Seen } from '../picture/seen';
 import { languagesFor } from '../rules/language/words';
 import { wordsOf } from '../words/graphemes';
-import type { Appearance, AppearanceElement, Picture, Purpose } from '../appearance';
 
 export interface PurposeProposal {
   purpose: Purpose;
   /** What speaks for it, as short phrases that follow "Proposed:". */
   evidence: string[];
+  /** From 0 to 1. */
+  sure: number;
 }
+
+/** What the proposal looks at of a picture. */
+export type ProposalPicture = Pick<Picture, 'width' | 'height'> & { seen?: Seen | null };
 
 const NO_WORDS: Partial<Record<AppearanceElement, string>> = {
   poster: 'it is the still of a video',
@@ -25,41 +31,111 @@ function complexWord(a: Appearance): string | null {
   return null;
 }
 
+/** Share of the area under recognised text from which a picture is one of text. */
+const TEXT_SHARE = 0.12;
+/** Words from which a picture of text says more than a label. */
+const TEXT_WORDS = 2;
+/** Recognised words beyond which a short text cannot say it all (common practice; rule `needs-long-description`). */
+export const MANY_WORDS = 25;
+/** Pixels of a side up to which pictures in a row say one thing together. */
+const SMALL = 64;
+/** Pages from which a picture is part of the frame of a site. */
+const EVERYWHERE = 20;
+
+export const wordsInside = (seen: Seen | null | undefined): number => (seen?.text ? wordsOf(seen.text).length : 0);
+
+/** Whether what is to be seen is mostly text, and no part of something else. */
+export function isTextPicture(seen: Seen | null | undefined): boolean {
+  if (!seen || wordsInside(seen) < TEXT_WORDS) return false;
+  if (isSurely(seen, 'photo', 'screenshot', 'chart', 'diagram', 'map')) return false;
+  return isSurely(seen, 'poster') || seen.textShare >= TEXT_SHARE;
+}
+
 /**
- * Proposes what a picture does where it stands, from the markup alone (W3C WAI Images Tutorial, its
- * decision tree). A person settles it.
+ * Proposes what a picture does where it stands: from the markup, and from the picture itself where it was looked at (W3C
+ * WAI Images Tutorial, its decision tree). A person settles it.
+ *
+ * @param reach on how many pages the picture is; 0 where that is not known
  */
-export function proposePurpose(a: Appearance, picture: Pick<Picture, 'width' | 'height'> | null): PurposeProposal {
-  if (a.element === 'area') return { purpose: 'functional', evidence: ['an area of an image map'] };
-  if (a.element === 'input') return { purpose: 'functional', evidence: ['it is a button'] };
+export function proposePurpose(a: Appearance, picture: ProposalPicture | null, reach = 0): PurposeProposal {
+  const certain = (purpose: Purpose, ...evidence: string[]) => ({ purpose, evidence, sure: 0.95 });
+  if (a.element === 'area') return certain('functional', 'an area of an image map');
+  if (a.element === 'input') return certain('functional', 'it is a button');
   const wordless = NO_WORDS[a.element];
-  if (wordless) return { purpose: 'decorative', evidence: [wordless] };
+  if (wordless) return certain('decorative', wordless);
   if (a.control && a.control.text === '')
-    return {
-      purpose: 'functional',
-      evidence: [
-        `it is all there is in a ${a.control.kind}`,
-        ...(a.control.href ? [`which leads to ${a.control.href}`] : []),
-      ],
-    };
+    return certain(
+      'functional',
+      `it is all there is in a ${a.control.kind}`,
+      ...(a.control.href ? [`which leads to ${a.control.href}`] : []),
+    );
   const width = picture?.width ?? a.shownWidth;
   const height = picture?.height ?? a.shownHeight;
-  const tiny = width !== null && height !== null && width <= 3 && height <= 3;
-  if (tiny) return { purpose: 'decorative', evidence: [`${width} × ${height} pixels`] };
-  if (a.state === 'silent')
+  if (width !== null && height !== null && width <= 3 && height <= 3)
+    return certain('decorative', `${width} × ${height} pixels`);
+  if (a.state === 'silent') return silent(a, picture?.seen);
+  if (a.map !== null && a.element === 'img') return certain('image map', 'it has areas that lead somewhere');
+  return fromContent(a, picture, reach);
+}
+
+function silent(a: Appearance, seen: Seen | null | undefined): PurposeProposal {
+  const evidence = [a.alt === '' ? 'its alt text is empty' : 'it is hidden from assistive technology'];
+  if (isSurely(seen, 'separator', 'pattern'))
+    return { purpose: 'decorative', evidence: [...evidence, `it is a ${seen!.kind}`], sure: 0.95 };
+  const doubts = [
+    ...(a.caption ? ['it has a caption'] : []),
+    ...(isTextPicture(seen) ? ['there is text in it'] : []),
+    ...(isSurely(seen, 'chart') ? ['it is a chart'] : []),
+  ];
+  if (doubts.length === 0) return { purpose: 'decorative', evidence, sure: 0.75 };
+  return { purpose: 'decorative', evidence: [...evidence, `though ${doubts.join(', and ')}`], sure: 0.4 };
+}
+
+function fromContent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
+  const seen = picture?.seen;
+  const complex = complexWord(a);
+  const kind = isSurely(seen, 'chart', 'diagram', 'map') ? seen!.kind : null;
+  if (complex && !a.control)
+    return {
+      purpose: 'complex',
+      evidence: [`its words speak of a ${complex}`, ...(kind ? [`it looks like a ${kind}`] : [])],
+      sure: kind ? 0.95 : 0.8,
+    };
+  if (kind && !a.control) return { purpose: 'complex', evidence: [`it looks like a ${kind}`], sure: seen!.sure };
+  if (isSurely(seen, 'separator'))
     return {
       purpose: 'decorative',
-      evidence: [a.alt === '' ? 'its alt text is empty' : 'it is hidden from assistive technology'],
+      evidence: ['it looks like a separator', 'there is nothing else in it'],
+      sure: seen!.sure,
     };
-  if (a.map !== null && a.element === 'img')
-    return { purpose: 'image map', evidence: ['it has areas that lead somewhere'] };
-  const complex = complexWord(a);
-  if (complex && !a.control) return { purpose: 'complex', evidence: [`its words speak of a ${complex}`] };
-  if (a.control) return { purpose: 'informative', evidence: [`it stands beside the text of a ${a.control.kind}`] };
+  const words = wordsInside(seen);
+  if (isTextPicture(seen) && !a.control)
+    return {
+      purpose: 'image of text',
+      evidence: [
+        `${words} words are in it`,
+        ...(isSurely(seen, 'poster')
+          ? ['it looks like a poster or a banner']
+          : [`text covers ${Math.round(seen!.textShare * 100)} % of it`]),
+      ],
+      sure: isSurely(seen, 'poster') ? 0.85 : 0.7,
+    };
+  const side = Math.max(a.shownWidth ?? picture?.width ?? Infinity, a.shownHeight ?? picture?.height ?? Infinity);
+  if (a.run !== null && side <= SMALL && !a.control)
+    return {
+      purpose: 'one of a group',
+      evidence: ['it stands in a row of small pictures with no text between'],
+      sure: 0.6,
+    };
+  if (a.control)
+    return { purpose: 'informative', evidence: [`it stands beside the text of a ${a.control.kind}`], sure: 0.55 };
+  const photo = isSurely(seen, 'photo');
   const evidence = [
+    ...(photo ? ['it looks like a photo'] : []),
     ...(a.caption ? ['it has a caption'] : []),
     ...(a.region === 'main' || a.before || a.after ? ['it stands in running text'] : []),
+    ...(reach >= EVERYWHERE ? [`it is on ${reach} pages`] : []),
     'no link around it',
   ];
-  return { purpose: 'informative', evidence };
+  return { purpose: 'informative', evidence, sure: Math.min(0.9, 0.5 + 0.15 * (evidence.length - 1)) };
 }

@@ -1,17 +1,31 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
+import { isSurely } from '../picture/seen';
+import { defineRule, type Mend, type Spot } from './rule';
 import { F39, TUTORIAL_DECORATIVE } from './sources';
 import { bare, heardWords, languageWords, quoted, trimmedSpan } from './words';
 import { normalise } from '../words/graphemes';
+
+/** Pixels of a side up to which there is nothing to see. */
+const NOTHING = 3;
+
+/** What of the picture itself speaks for decoration; null for nothing. */
+function decorationShown({ picture }: Spot): string | null {
+  const { width, height, seen } = picture ?? {};
+  if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
+  if (seen?.text) return null;
+  if (isSurely(seen, 'separator')) return 'what looks like a separator';
+  return isSurely(seen, 'pattern') ? 'what looks like a pattern' : null;
+}
 
 export default defineRule({
   id: 'decoration-described',
   title: 'Decoration with words',
   group: 'purpose',
   about:
-    'The words say of themselves that the picture carries nothing: “spacer”, “divider”, “decorative image”. Decoration stays silent, and is not announced as decoration. A description that merely contains such a word is left alone.',
+    'The words say of themselves that the picture carries nothing: “spacer”, “divider”, “decorative image”. Decoration stays silent, and is not announced as decoration. A description that merely contains such a word is left alone. Or the picture says it: a pixel, a line, a pattern has nothing to describe; then look.',
   scope: 'appearance',
-  gives: ['failed'],
+  sees: true,
+  gives: ['failed', 'cantTell'],
   sources: [F39, TUTORIAL_DECORATIVE],
   parameters: z.object({}),
   examples: {
@@ -21,6 +35,16 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="A border collie at the ticket office">' },
     ],
     fails: [
+      {
+        html: '<img src="dot.gif" alt="Welcome to our island">',
+        pictures: { 'dot.gif': { width: 1, height: 1 } },
+        message: '“Welcome to our island” is said of a picture of 1 × 1 pixels.',
+      },
+      {
+        html: '<img src="w.png" alt="Waves">',
+        pictures: { 'w.png': { seen: { kind: 'separator', sure: 0.9, text: '' } } },
+        message: '“Waves” is said of what looks like a separator.',
+      },
       {
         html: '<img src="wave-3.svg" alt="divider">',
         message: '“divider” announces decoration: nothing should be heard here.',
@@ -49,13 +73,19 @@ export default defineRule({
     const words = heardWords(spot.appearance);
     if (words === null) return null;
     const text = bare(words);
+    const mends: Mend[] = spot.appearance.control?.text === '' ? [] : [{ kind: 'make silent' }];
     const says = languageWords(spot).some((l) => l.decoration.some((d) => d.test(text)));
-    if (!says) return null;
+    if (!says) {
+      const shows = spot.appearance.control?.text === '' || spot.purposeSettled ? null : decorationShown(spot);
+      if (shows === null) return null;
+      const message = `${quoted(normalise(words))} is said of ${shows}.`;
+      return { outcome: 'cantTell', message, span: trimmedSpan(words), mends };
+    }
     return {
       outcome: 'failed',
       message: `${quoted(normalise(words))} announces decoration: nothing should be heard here.`,
       span: trimmedSpan(words),
-      mends: spot.appearance.control?.text === '' ? [] : [{ kind: 'make silent' }],
+      mends,
     };
   },
 });

@@ -34,6 +34,10 @@ import titleOnly from './title-only';
 import tooBrief from './too-brief';
 import unnamedControl from './unnamed-control';
 import unnamedGraphic from './unnamed-graphic';
+import textUnsaid from './text-unsaid';
+import uncredited from './uncredited';
+import unshownWords from './unshown-words';
+import variantClash from './variant-clash';
 import wordList from './word-list';
 import type { Rule } from './rule';
 
@@ -50,6 +54,7 @@ export const RULES: readonly Rule[] = [
   silentButTelling,
   backgroundTelling,
   targetUnsaid,
+  textUnsaid,
   needsLongDescription,
   lostLongDescription,
   fileName,
@@ -69,13 +74,19 @@ export const RULES: readonly Rule[] = [
   echo,
   boilerplate,
   groupSplit,
+  variantClash,
   heavyFile,
   oversized,
   brokenSource,
   borrowedHost,
   hiddenFromSearch,
   poorFileName,
+  uncredited,
   scriptOnly,
+  unshownWords,
 ];
 
 export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id === id);
+
+/** Ids of the rules that look at what is in the picture or its file: they find more once somebody has looked. */
+export const PICTURE_RULES: readonly string[] = RULES.filter((r) => r.sees || r.group === 'files').map((r) => r.id);

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { defineRule } from './rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './sources';
+import { isSurely } from '../picture/seen';
+import { MANY_WORDS, wordsInside } from '../purpose/propose';
 import { count } from './words';
 import { lengthOf } from '../words/graphemes';
 
@@ -9,13 +11,16 @@ export default defineRule({
   title: 'Needs a long description',
   group: 'purpose',
   about:
-    'A chart, a diagram or a map holds more than a short text can say. What it shows belongs into the page: under it, in a caption, in a part that opens, or on a page of its own with a link beside the picture.',
+    'A chart, a diagram, a map, or a picture with many words in it holds more than a short text can say. What it shows belongs into the page: under it, in a caption, in a part that opens, or on a page of its own with a link beside the picture.',
   scope: 'appearance',
+  sees: true,
   gives: ['cantTell'],
   sources: [SC_1_1_1, G92, G95, ARIA15],
   parameters: z.object({
     /** Graphemes of a caption, or of the words themselves, from which they may say it all. */
     caption: z.int().min(0).max(2000).default(120),
+    /** Recognised words from which a short text cannot say it all. */
+    words: z.int().min(1).max(1000).default(MANY_WORDS),
   }),
   examples: {
     passes: [
@@ -31,6 +36,20 @@ export default defineRule({
     ],
     fails: [
       {
+        html: '<img src="t.png" alt="Winter sailings">',
+        pictures: {
+          't.png': {
+            seen: {
+              kind: 'poster',
+              sure: 0.9,
+              textShare: 0.3,
+              text: 'a b c d e f g h i j k l m n o p q r s t u v w x y z',
+            },
+          },
+        },
+        message: '26 words are written in it, and no long description is attached.',
+      },
+      {
         html: '<img src="a.svg" alt="Tides in June">',
         purpose: 'complex',
         message: 'It is complex, and no long description is attached.',
@@ -42,8 +61,15 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a, purpose }, { caption }) {
-    if (purpose !== 'complex' || a.hidden || a.state === 'silent' || lengthOf(a.name) >= caption) return null;
+  check({ appearance: a, purpose, picture }, { caption, words }) {
+    const written = wordsInside(picture?.seen);
+    const much =
+      written > words &&
+      purpose !== 'decorative' &&
+      purpose !== 'functional' &&
+      !isSurely(picture?.seen, 'photo', 'screenshot');
+    if ((purpose !== 'complex' && !much) || a.hidden || a.state === 'silent' || lengthOf(a.name) >= caption)
+      return null;
     if (a.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;
     const length = lengthOf(a.caption ?? '');
     if (length >= caption) return null;
@@ -51,6 +77,9 @@ export default defineRule({
       length > 0
         ? `all there is beside it is a caption of ${count(length, 'character')}`
         : 'no long description is attached';
-    return { outcome: 'cantTell', message: `It is complex, and ${beside}.` };
+    return {
+      outcome: 'cantTell',
+      message: `${purpose === 'complex' ? 'It is complex' : `${written} words are written in it`}, and ${beside}.`,
+    };
   },
 });

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Appearance, Picture, Purpose } from '../appearance';
+import type { Seen } from '../picture/seen';
 import type { Phrase } from '../words/phrases';
 import type { Recognised } from '../words/recognise';
 import type { Speller } from '../words/spelling';
@@ -81,7 +82,7 @@ export interface Example {
   /** Body of one page, or of several. */
   html: string | string[];
   /** Facts of the pictures by `src`, where a rule needs them. */
-  pictures?: Record<string, Partial<Picture>>;
+  pictures?: Record<string, Partial<Omit<Picture, 'seen'>> & { seen?: Partial<Seen> }>;
   /** Language of the pages; English when not given. */
   lang?: string;
   /** It does not stand in the source: a script puts it there. */
@@ -102,6 +103,8 @@ interface RuleMeta<P> {
   group: RuleGroup;
   /** What it looks for and why it matters, for people. */
   about: string;
+  /** It looks at what is in the picture, too. */
+  sees?: true;
   gives: readonly Outcome[];
   sources: readonly Source[];
   parameters: z.ZodType<P>;

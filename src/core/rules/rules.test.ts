@@ -1,6 +1,7 @@
 import { knowledge } from '../../server/language/dictionaries';
 import type { Picture } from '../appearance';
 import { activeRules, auditCollection } from '../audit';
+import { UNSEEN } from '../picture/seen';
 import { readSource } from '../html/appearances';
 import { proposePurpose } from '../purpose/propose';
 import { RULES, ruleById } from '.';
@@ -26,6 +27,7 @@ function collect(example: Example): Spot[] {
         unread: null,
         lighter: null,
         ...example.pictures?.[id],
+        seen: example.pictures?.[id]?.seen ? { ...UNSEEN, ...example.pictures[id].seen } : null,
       };
       spots.push({
         id: `${p}.${appearance.order}`,

@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { isSurely } from '../picture/seen';
+import { isTextPicture, wordsInside } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { defineRule, type Spot } from './rule';
 import { ACT_DECORATIVE, F38 } from './sources';
 import { hasExtension, isDeviceName } from './file-names';
-import { bare, heardWords, languageWords, quoted } from './words';
+import { bare, count, heardWords, languageWords, quoted } from './words';
 
 /** Pixels from which a picture is large: half a column of text (common practice). */
 const LARGE = 120_000;
@@ -30,13 +32,18 @@ function wordedElsewhere(own: Spot, spots: readonly Spot[]): string | null {
 function evidenceFor(spot: Spot, spots: readonly Spot[]): string[] {
   const a = spot.appearance;
   const large = sizeOf(spot) >= LARGE;
-  const photo =
-    spot.picture?.type === 'image/jpeg' || spot.picture?.type === 'image/avif' || spot.picture?.type === 'image/webp';
+  const seen = spot.picture?.seen;
+  // Until somebody looked at it, its type is what there is to go by.
+  const photo = seen?.kind
+    ? isSurely(seen, 'photo')
+    : spot.picture?.type === 'image/jpeg' || spot.picture?.type === 'image/avif' || spot.picture?.type === 'image/webp';
   const worded = wordedElsewhere(spot, spots);
   const running =
     a.region !== 'header' && a.region !== 'footer' && a.region !== 'nav' && (a.before !== '' || a.after !== '');
   return [
     ...(a.caption ? [`it has the caption ${quoted(a.caption, 40)}`] : []),
+    ...(isTextPicture(seen) ? [`${count(wordsInside(seen), 'word')} are written in it`] : []),
+    ...(isSurely(seen, 'chart') && large ? ['it looks like a chart'] : []),
     ...(worded ? [`it says ${quoted(worded, 40)} elsewhere`] : []),
     ...(a.fillsFigure && !a.caption ? ['it is all that its figure holds'] : []),
     ...(large && photo && running && spots.length === 1 ? ['it is a large photo, used once, in running text'] : []),
@@ -48,8 +55,9 @@ export default defineRule({
   title: 'Silent, but telling',
   group: 'purpose',
   about:
-    'The alt text is empty, so nobody hears that there is a picture; yet there are signs that it tells something: it has a caption, the same picture has words elsewhere, it is all that a figure holds, or it is a large photo that stands once in running text.',
+    'The alt text is empty, so nobody hears that there is a picture; yet there are signs that it tells something: it has a caption, the same picture has words elsewhere, it is all that a figure holds, something is written in it, it is a chart, or it is a large photo that stands once in running text.',
   scope: 'picture',
+  sees: true,
   gives: ['cantTell'],
   sources: [F38, ACT_DECORATIVE],
   parameters: z.object({}),
@@ -58,9 +66,20 @@ export default defineRule({
       { html: '<img src="wave.svg" alt="">' },
       { html: '<figure><img src="a.jpg" alt="The ferry at the quay"><figcaption>Our ferry</figcaption></figure>' },
       { html: '<a href="/fares"><img src="a.svg" alt=""> Fares</a>' },
+      {
+        html: '<p>Text</p><img src="a.jpg" alt="">',
+        pictures: { 'a.jpg': { width: 800, height: 600, seen: { kind: 'pattern', sure: 0.8 } } },
+      },
       { html: '<p>Text</p><img src="a.jpg" alt="">', pictures: { 'a.jpg': { width: 200, height: 150 } } },
     ],
     fails: [
+      {
+        html: '<p>Our sale begins.</p><img src="sale.png" alt="">',
+        pictures: {
+          'sale.png': { seen: { kind: 'poster', sure: 0.9, text: 'Half price\nuntil Sunday', textShare: 0.3 } },
+        },
+        message: 'Silent, but 4 words are written in it.',
+      },
       {
         html: '<figure><img src="a.jpg" alt=""><figcaption>The storm of 1953</figcaption></figure>',
         message: 'Silent, but it has the caption “The storm of 1953”.',

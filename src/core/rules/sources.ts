@@ -9,6 +9,7 @@ const technique = (path: string, name: string): Source => ({
 /** The published sources that rules name, each by section. */
 export const SC_1_1_1 = wcag('non-text-content', 'WCAG 2.2, 1.1.1 Non-text Content');
 export const SC_3_1_2 = wcag('language-of-parts', 'WCAG 2.2, 3.1.2 Language of Parts');
+export const SC_1_4_5 = wcag('images-of-text', 'WCAG 2.2, 1.4.5 Images of Text');
 export const SC_2_4_4 = wcag('link-purpose-in-context', 'WCAG 2.2, 2.4.4 Link Purpose');
 export const SC_4_1_2 = wcag('name-role-value', 'WCAG 2.2, 4.1.2 Name, Role, Value');
 export const F3 = technique('failures/F3', 'F3, CSS images that convey information');
@@ -67,6 +68,18 @@ export const TUTORIAL_FUNCTIONAL: Source = {
 export const TUTORIAL_GROUPS: Source = {
   name: 'W3C Images Tutorial, groups of images',
   url: 'https://www.w3.org/WAI/tutorials/images/groups/',
+};
+export const TUTORIAL_TEXT: Source = {
+  name: 'W3C Images Tutorial, images of text',
+  url: 'https://www.w3.org/WAI/tutorials/images/textual/',
+};
+export const TUTORIAL_COMPLEX: Source = {
+  name: 'W3C Images Tutorial, complex images',
+  url: 'https://www.w3.org/WAI/tutorials/images/complex/',
+};
+export const IPTC: Source = {
+  name: 'IPTC Photo Metadata Standard 2021.1',
+  url: 'https://www.iptc.org/std/photometadata/specification/IPTC-PhotoMetadata',
 };
 const act = (id: string, name: string): Source => ({
   name: `ACT rule ${id}, ${name}`,

@@ -4,9 +4,10 @@ import { Worker } from 'node:worker_threads';
 import type { PageReading } from '@/core/appearance';
 import type { StyleSheet } from '@/core/html/backgrounds';
 import type { DomSnapshot } from '@/core/html/snapshot';
+import type { Inside } from '@/core/picture/inside';
 import { Crew, type Hand } from './crew';
 import { headFacts } from './facts';
-import type { Answer, LookTask, PictureFacts, PictureLook, ReadTask } from './reader-tasks';
+import type { Answer, LookTask, PeruseTask, PictureFacts, PictureLook, ReadTask } from './reader-tasks';
 
 /** A page or picture that takes longer is given up, in milliseconds. */
 const TASK_LIMIT = 15_000;
@@ -31,7 +32,7 @@ function thread(script: string): Hand<ReadTask, Answer<PageReading | PictureFact
 }
 
 /** Native decoders that hang can only be ended with their process. */
-function processOf(script: string): Hand<LookTask, Answer<PictureLook>> {
+function processOf<Task extends LookTask, Result>(script: string): Hand<Task, Answer<Result>> {
   const child = fork(script, [], {
     serialization: 'advanced',
     execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
@@ -46,6 +47,27 @@ function processOf(script: string): Hand<LookTask, Answer<PictureLook>> {
   };
 }
 
+/** Text and things of one picture may take a while; a photo of many pixels takes longest. */
+const PERUSE_LIMIT = 60_000;
+
+/** Reads text and things in pictures, as long as it is open: its models take some 400 MB. */
+export class Peruser {
+  private readonly process = new Crew<PeruseTask, Answer<Inside>>(
+    1,
+    () => processOf<PeruseTask, Inside>(scriptOf('peruser')),
+    PERUSE_LIMIT,
+  );
+
+  /** @throws Error when the picture made it fail, with the reason in words */
+  async peruse(task: PeruseTask): Promise<Inside> {
+    return given(await this.process.ask(task));
+  }
+
+  close(): void {
+    this.process.close();
+  }
+}
+
 /** Reads hostile pages and pictures apart from the process that serves people. */
 export class ReaderPool {
   private readonly threads: Crew<ReadTask, Answer<PageReading | PictureFacts>>;
@@ -53,7 +75,7 @@ export class ReaderPool {
 
   constructor(size: number, limit = TASK_LIMIT, scripts = { reader: scriptOf('reader'), looker: scriptOf('looker') }) {
     this.threads = new Crew(size, () => thread(scripts.reader), limit);
-    this.processes = new Crew(size, () => processOf(scripts.looker), limit);
+    this.processes = new Crew(size, () => processOf<LookTask, PictureLook>(scripts.looker), limit);
   }
 
   /** @throws Error when the page cannot be read, with the reason in words */

@@ -1,4 +1,7 @@
 import type { StyleSheet } from '@/core/html/backgrounds';
+import type { KindJudgement } from '@/core/picture/kind';
+import type { Likeness } from '@/core/picture/likeness';
+import type { Sight } from '@/core/picture/sight';
 import type { DomSnapshot } from '@/core/html/snapshot';
 
 /** What a reader thread is asked. */
@@ -9,6 +12,16 @@ export type ReadTask =
 /** What a looker process is asked. */
 export interface LookTask {
   bytes: Buffer;
+}
+
+/** What a peruser process is asked. */
+export interface PeruseTask {
+  bytes: Buffer;
+  /** Of the pages, as primary language subtags. */
+  languages: string[];
+  photo: boolean;
+  /** Whether things are looked for too. */
+  things: boolean;
 }
 
 export type Answer<T> = { result: T } | { error: string };
@@ -32,4 +45,7 @@ export interface PictureLook {
   colours: string[];
   /** WebP, at most 236 × 176 pixels; null where the library does not draw the type. */
   thumb: Buffer | null;
+  kind: KindJudgement | null;
+  likeness: Likeness | null;
+  sight: Sight | null;
 }

@@ -14,6 +14,7 @@ import { appearance, collection, finding, page, picture, setAside } from '../db/
 import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
 import type { AuditTask } from './audit-tasks';
 import { findingsOf } from './auditor';
+import { rankPictures } from './ranking';
 
 const BATCH = 1000;
 /** Appearances that are audited together. */
@@ -24,6 +25,10 @@ const FINDINGS = 5000;
 const MOST_ALIKE = 400;
 
 const ALL = 2 ** 31 - 1;
+
+/** What may be one thing with what stands beside it: members of a run, and versions for other screens. */
+const SIDE_BY_SIDE = sql`(${appearance.reading}->>'run' is not null or ${appearance.place} like '%picture%')`;
+const isSideBySide = ({ appearance: a }: Spot) => a.run !== null || a.place.includes('picture');
 
 /** A spot with its rows. */
 export type KeptSpot = Spot & { pictureId: number; pageId: number };
@@ -132,8 +137,7 @@ export async function auditAll(
     {
       rules: asked('page'),
       column: appearance.pageId,
-      // Only what stands in a run is part of a group.
-      among: and(present, sql`${appearance.reading}->>'run' is not null`)!,
+      among: and(present, SIDE_BY_SIDE)!,
       task: (spots) => ({
         spots: [],
         groups: together(
@@ -285,11 +289,8 @@ export async function auditChanged(
   const settings = await settingsOf(tx, collectionId);
   const changed = await spotsWhere(tx, inArray(appearance.id, [...appearanceIds]));
   const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, [...new Set(changed.map((s) => s.pictureId))]));
-  const pages = [...new Set(changed.filter((s) => s.appearance.run !== null).map((s) => s.pageId))];
-  const besides =
-    pages.length === 0
-      ? []
-      : await spotsWhere(tx, and(inArray(appearance.pageId, pages), sql`${appearance.reading}->>'run' is not null`)!);
+  const pages = [...new Set(changed.filter(isSideBySide).map((s) => s.pageId))];
+  const besides = pages.length === 0 ? [] : await spotsWhere(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
   const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
   const alike = await Promise.all(keys.map((key) => spotsAlike(tx, collectionId, key, changed)));
 
@@ -436,4 +437,5 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
       from ${finding} y where y.picture_id = p.id and not y.aside
     ) f on true
     where picture.id = p.id and ${where}`);
+  await rankPictures(tx, where);
 }

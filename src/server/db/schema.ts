@@ -7,6 +7,7 @@ import {
   jsonb,
   pgTable,
   primaryKey,
+  real,
   text,
   timestamp,
   uniqueIndex,
@@ -17,6 +18,11 @@ import type { ApartPicture, Appearance } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
 import type { Mend } from '@/core/rules/rule';
+import type { Credit } from '@/core/picture/credit';
+import type { Inside } from '@/core/picture/inside';
+import type { Likeness } from '@/core/picture/likeness';
+import type { Kind, Rights } from '@/core/picture/seen';
+import type { Sight } from '@/core/picture/sight';
 import type { Phrase } from '@/core/words/phrases';
 
 const id = () => integer().primaryKey().generatedAlwaysAsIdentity();
@@ -164,6 +170,35 @@ export const picture = pgTable(
     thumb: text(),
     /** Version of the analysis that looked at it; 0 when none has. */
     looked: integer().notNull().default(0),
+    /** What kind of picture it is, and how sure that is, from 0 to 1. */
+    kind: text().$type<Kind>(),
+    kindSure: real().notNull().default(0),
+    /** What else looking at it told; kept as text, because it is written and read whole. */
+    sight: json().$type<Sight>(),
+    /** What it is compared with others by. */
+    likeness: json().$type<Likeness>(),
+    /** The first of those that are the same but for encoding, and the first of a series of look-alikes. */
+    family: integer(),
+    series: integer(),
+    seriesSize: integer().notNull().default(0),
+    /** Place in its series, the largest first, from 1; 0 for one that stands alone. */
+    seriesRank: integer().notNull().default(0),
+    /** Version of the reading of text and things in it; 0 when it was not read. */
+    perused: integer().notNull().default(0),
+    /** Recognised text, line by line, and what share of the picture it covers. */
+    textInside: text(),
+    textShare: real().notNull().default(0),
+    /** Text and things with their boxes. */
+    inside: json().$type<Inside>(),
+    /** Words that the file itself carries, and in which field. */
+    fileWords: text(),
+    fileWordsFrom: text(),
+    rights: json().$type<Rights>(),
+    /** Credit, licence and source page, as a person recorded them. */
+    credit: json().$type<Credit>(),
+    /** Its rank in the order of work, the greatest first, and why. */
+    urgency: real().notNull().default(0),
+    urgentBecause: text().notNull().default(''),
     // What lists are drawn and sorted by, kept current by the audit.
     reach: integer().notNull().default(0),
     appearances: integer().notNull().default(0),
@@ -185,6 +220,8 @@ export const picture = pgTable(
     index().on(t.collectionId, t.reach.desc(), t.id),
     index().on(t.collectionId, t.bytes.desc().nullsLast(), t.id),
     index().on(t.collectionId, t.length.desc(), t.id),
+    index().on(t.collectionId, t.urgency.desc(), t.id),
+    index().on(t.collectionId, t.series),
     index().on(t.thumb),
     index().using('gin', t.rules),
   ],
@@ -236,6 +273,8 @@ export const appearance = pgTable(
     target: text(),
     purpose: text().notNull(),
     purposeSettled: boolean().notNull().default(false),
+    /** From 0 to 1, of the proposal. */
+    purposeSure: real().notNull().default(0.5),
     evidence: jsonb().$type<string[]>().notNull(),
     /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
     words: text(),

@@ -1,14 +1,57 @@
 import type { Picture } from '@/core/appearance';
+import type { Likeness } from '@/core/picture/likeness';
+import type { Seen } from '@/core/picture/seen';
+import { sql } from 'drizzle-orm';
 import { picture } from '../db/schema';
 
 const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = picture;
+const { kind, kindSure, textInside, textShare, family, series, seriesSize, fileWords, fileWordsFrom, rights, looked } =
+  picture;
+const fields = sql<string | null>`${picture.likeness}->>'fields'`.as('fields');
+const SEEN = {
+  kind,
+  kindSure,
+  textInside,
+  textShare,
+  family,
+  series,
+  seriesSize,
+  fileWords,
+  fileWordsFrom,
+  rights,
+  fields,
+};
 /** The columns that the core knows a picture by. */
-export const PICTURE_FACTS = { id, sha256, type, bytes, width, height, src, broken, unread, lighter };
+export const PICTURE_FACTS = {
+  ...{ id, sha256, type, bytes, width, height, src, broken, unread, lighter, looked },
+  ...SEEN,
+};
+
+export type PictureRow = Pick<typeof picture.$inferSelect, Exclude<keyof typeof PICTURE_FACTS, 'fields'>> & {
+  fields?: string | null;
+  likeness?: Likeness | null;
+};
 
 /** A row as the core knows a picture. */
-export function toPicture(row: Pick<typeof picture.$inferSelect, keyof typeof PICTURE_FACTS>): Picture {
+export function toPicture(row: PictureRow): Picture {
   const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = row;
-  return { id: String(id), sha256, type, bytes, width, height, src, broken, unread, lighter };
+  const seen: Seen | null =
+    row.looked === 0
+      ? null
+      : {
+          kind: row.kind,
+          sure: row.kindSure,
+          text: row.textInside,
+          textShare: row.textShare,
+          family: row.family,
+          series: row.series,
+          seriesSize: row.seriesSize,
+          fields: row.fields ?? row.likeness?.fields ?? null,
+          words: row.fileWords,
+          wordsFrom: row.fileWordsFrom,
+          rights: row.rights,
+        };
+  return { id: String(id), sha256, type, bytes, width, height, src, broken, unread, lighter, seen };
 }
 
 /** Address of a small picture; of the picture itself until it has been looked at; null for what cannot be shown. */

@@ -476,7 +476,7 @@ export class DatabaseStore implements SurveyStore {
         ['collectionId', 'identity'],
         [
           ...(['pageId', 'pictureId', 'position', 'reading', 'state', 'wordsKey'] as const),
-          ...(['place', 'target', 'purpose', 'evidence', 'words', 'surveyId', 'gone'] as const),
+          ...(['place', 'target', 'purpose', 'purposeSure', 'evidence', 'words', 'surveyId', 'gone'] as const),
         ],
       ),
     );
@@ -534,6 +534,7 @@ export class DatabaseStore implements SurveyStore {
         target: short(targetPath(gathered.address, reading.control?.href ?? null) ?? '') || null,
         purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
         purposeSettled: earlier?.settled ?? false,
+        purposeSure: proposal.sure,
         evidence: proposal.evidence,
         words,
         surveyId: this.surveyId,

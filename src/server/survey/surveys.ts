@@ -130,7 +130,7 @@ async function run(
     changed();
     await auditAll(c.id);
     const { pagesDone } = (await surveyProgress(surveyId))!;
-    lookAtPictures(c.id);
+    lookAtPictures(c.id, true);
     if (signal.aborted) await end('stopped', null);
     else if (pagesDone > 0) await end('done', null);
     else await end('failed', await nothingRead(c, surveyId));

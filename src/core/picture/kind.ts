@@ -1,0 +1,63 @@
+import forest from './kinds.json' with { type: 'json' };
+import type { Feature, Features } from './features';
+import { judge, type Forest } from './forest';
+import type { Kind } from './seen';
+
+export interface KindJudgement {
+  kind: Kind;
+  /** From 0 to 1. */
+  sure: number;
+  /** What decided, the weightiest first, in a few words each. */
+  because: string[];
+}
+
+/** What a high and a low value of a measure mean, in words; null where the words would say nothing to a person. */
+const MEANS: Record<Feature, [high: string | null, low: string | null]> = {
+  area: ['large', 'small'],
+  shortSide: ['not narrow', 'narrow'],
+  aspect: ['wider than high', 'higher than wide'],
+  elongation: ['much longer one way', 'about as wide as high'],
+  square: ['square', 'not square'],
+  clear: ['see-through around what it shows', 'no see-through parts'],
+  halfClear: ['soft see-through edges', 'no soft edges'],
+  colours: ['many colours', 'few colours'],
+  coloursPerPixel: ['hardly two pixels alike', 'the same colours again and again'],
+  mainColour: ['mostly one colour', 'no colour that prevails'],
+  twoColours: ['mostly two colours', 'more than two main colours'],
+  eightColours: ['nearly all in eight colours', 'shades of many colours'],
+  even: ['large even areas', 'hardly an even area'],
+  soft: ['soft shading', 'no soft shading'],
+  hard: ['many hard edges', 'few hard edges'],
+  entropy: ['all shades from light to dark', 'few shades'],
+  saturation: ['strong colours', 'pale colours'],
+  saturationSpread: ['strong and pale colours together', 'equally strong colours'],
+  grey: ['mostly greys', 'few greys'],
+  white: ['a white ground', 'no white ground'],
+  dark: ['much that is dark', 'little that is dark'],
+  edges: ['many edges', 'few edges'],
+  upright: ['edges that are level or upright', 'edges in all directions'],
+  horizontals: ['long level lines', 'no long level lines'],
+  verticals: ['long upright lines', 'no long upright lines'],
+  border: ['one colour all around', 'no border of one colour'],
+  busy: ['something everywhere', 'empty parts'],
+  contrasty: ['contrast everywhere', 'little contrast'],
+  wraps: ['opposite edges that fit', 'opposite edges that do not fit'],
+  rows: ['rows like lines of text', 'no rows like lines of text'],
+  jpeg: ['kept as JPEG', 'not kept as JPEG'],
+  vector: ['a vector drawing', 'not a vector drawing'],
+};
+const REASONS = 4;
+/** Kinds that pictures of unknown makers are too often taken for (docs/pictures.md): they have to be surer. */
+const DOUBTED: Partial<Record<Kind, number>> = { diagram: 0.7, map: 0.7 };
+/** Pixels up to which a picture shows nothing. */
+const NOTHING = 3;
+
+/** What kind of picture it is, by its measures. */
+export function kindOf(features: Features): KindJudgement {
+  const side = Math.round(2 ** features.shortSide - 1);
+  if (side <= NOTHING)
+    return { kind: 'separator', sure: 1, because: [`${side} ${side === 1 ? 'pixel' : 'pixels'} thin`] };
+  const { class: kind, sure, because } = judge(forest as unknown as Forest<Kind, Feature>, features);
+  const reasons = because.flatMap(({ feature, high }) => MEANS[feature][high ? 0 : 1] ?? []);
+  return { kind, sure: sure * (DOUBTED[kind] ?? 1), because: [...new Set(reasons)].slice(0, REASONS) };
+}

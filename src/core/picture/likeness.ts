@@ -1,0 +1,115 @@
+import { bmvbhash } from 'blockhash-core';
+import { oklch } from './colours';
+import type { View } from './features';
+
+/** What a picture is compared with others by: all as lower-case hexadecimal digits, so that they can be kept anywhere. */
+export interface Likeness {
+  /** Perceptual hash: signs of 64 low frequencies of the cosine transform (16 digits). */
+  waves: string;
+  /** Block mean value hash: which of 64 blocks are lighter than their band (16 digits). */
+  blocks: string;
+  /** Mean colour of 4 × 4 fields: lightness and both OKLab axes, a byte each (96 digits). */
+  fields: string;
+  /** Whether there is enough in it for hashes to tell anything. */
+  tells: boolean;
+}
+
+const SIDE = 32;
+const LOW = 8;
+const FIELDS = 4;
+/** Spread of lightness (0 to 255) below which a picture is all but even. */
+const LEAST_SPREAD = 4;
+
+const COSINES = Array.from({ length: LOW }, (_, u) =>
+  Float64Array.from({ length: SIDE }, (_, x) => Math.cos(((2 * x + 1) * u * Math.PI) / (2 * SIDE))),
+);
+
+/**
+ * Measures a picture for comparison: a perceptual hash by the discrete cosine transform of 32 × 32 greys (common
+ * practice), the block mean value hash of 8 × 8 blocks (Yang, Gu, Niu 2006, method 1), and a colour layout.
+ */
+export function likenessOf(view: View): Likeness {
+  const { grey, spread } = greys(view);
+  return {
+    waves: waveHash(grey),
+    blocks: bmvbhash(view, 8),
+    fields: colourFields(view),
+    tells: spread >= LEAST_SPREAD,
+  };
+}
+
+/** 32 × 32 greys on white, each the mean of what it covers. */
+function greys({ data, width, height }: View): { grey: Float64Array; spread: number } {
+  const grey = new Float64Array(SIDE * SIDE);
+  for (let gy = 0; gy < SIDE; gy++)
+    for (let gx = 0; gx < SIDE; gx++) {
+      const [x0, x1] = range(gx, SIDE, width);
+      const [y0, y1] = range(gy, SIDE, height);
+      let sum = 0;
+      for (let y = y0; y < y1; y++)
+        for (let x = x0; x < x1; x++) {
+          const at = (y * width + x) * 4;
+          const a = data[at + 3]! / 255;
+          sum += (0.299 * data[at]! + 0.587 * data[at + 1]! + 0.114 * data[at + 2]!) * a + 255 * (1 - a);
+        }
+      grey[gy * SIDE + gx] = sum / ((x1 - x0) * (y1 - y0));
+    }
+  const mean = grey.reduce((s, v) => s + v, 0) / grey.length;
+  const spread = Math.sqrt(grey.reduce((s, v) => s + (v - mean) ** 2, 0) / grey.length);
+  return { grey, spread };
+}
+
+/** The pixels that a cell covers; at least one. */
+function range(cell: number, cells: number, length: number): [number, number] {
+  const from = Math.min(length - 1, Math.floor((cell * length) / cells));
+  return [from, Math.max(from + 1, Math.floor(((cell + 1) * length) / cells))];
+}
+
+function waveHash(grey: Float64Array): string {
+  const rows = new Float64Array(LOW * SIDE);
+  for (let y = 0; y < SIDE; y++)
+    for (let u = 0; u < LOW; u++) {
+      let sum = 0;
+      for (let x = 0; x < SIDE; x++) sum += grey[y * SIDE + x]! * COSINES[u]![x]!;
+      rows[u * SIDE + y] = sum;
+    }
+  const waves = new Float64Array(LOW * LOW);
+  for (let v = 0; v < LOW; v++)
+    for (let u = 0; u < LOW; u++) {
+      let sum = 0;
+      for (let y = 0; y < SIDE; y++) sum += rows[u * SIDE + y]! * COSINES[v]![y]!;
+      waves[v * LOW + u] = sum;
+    }
+  // The first is the mean lightness, which says nothing of the shape.
+  const median = waves.slice(1).sort()[31]!;
+  let hex = '';
+  for (let i = 0; i < 64; i += 4)
+    hex += [0, 1, 2, 3].reduce((digit, k) => digit * 2 + (waves[i + k]! > median ? 1 : 0), 0).toString(16);
+  return hex;
+}
+
+function colourFields({ data, width, height }: View): string {
+  let hex = '';
+  const byte = (value: number) =>
+    Math.max(0, Math.min(255, Math.round(value)))
+      .toString(16)
+      .padStart(2, '0');
+  for (let fy = 0; fy < FIELDS; fy++)
+    for (let fx = 0; fx < FIELDS; fx++) {
+      const [x0, x1] = range(fx, FIELDS, width);
+      const [y0, y1] = range(fy, FIELDS, height);
+      const sums = [0, 0, 0];
+      for (let y = y0; y < y1; y++)
+        for (let x = x0; x < x1; x++) {
+          const at = (y * width + x) * 4;
+          const a = data[at + 3]! / 255;
+          for (let c = 0; c < 3; c++) sums[c]! += data[at + c]! * a + 255 * (1 - a);
+        }
+      const n = (x1 - x0) * (y1 - y0);
+      const { l, c, h } = oklch(sums[0]! / n, sums[1]! / n, sums[2]! / n);
+      const radians = (h * Math.PI) / 180;
+      // Axes of OKLab reach about ±0.4.
+      hex += byte(l * 255) + byte(128 + c * Math.cos(radians) * 320) + byte(128 + c * Math.sin(radians) * 320);
+    }
+  return hex;
+}

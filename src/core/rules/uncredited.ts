@@ -1,0 +1,125 @@
+import { z } from 'zod';
+import type { Rights } from '../picture/seen';
+import { licenceName } from '../picture/credit';
+import { wordsOf } from '../words/graphemes';
+import { defineRule, type Spot } from './rule';
+import { COMMON_PRACTICE, IPTC } from './sources';
+import { quoted } from './words';
+
+/** What announces a credit, in the languages that Detto knows; common practice. */
+const CREDIT =
+  /©|\(c\)|\bcc[- ](?:by|0)|\b(?:photo|foto|image|picture|bild|imagen|immagine|afbeelding|crédit|credit|quelle|source|fonte|fuente|bron|courtesy|fotograf\w*)s?\s*(?::|by\b|von\b|par\b|por\b|di\b|door\b|of\b)|\bcreative commons\b|\bcopyright\b/iu;
+
+/** Licences under which nobody has to be named. */
+const FREE = /publicdomain|\bcc0\b|public domain/i;
+
+const named = ({ creator, credit, copyright }: Rights): string[] =>
+  [creator, credit, copyright].filter((n) => n !== null).map((n) => n.toLowerCase());
+
+function isCredited({ appearance: a }: Spot, rights: Rights): boolean {
+  const near = [a.caption, a.title, a.before.slice(-200), a.after.slice(0, 300)].join(' ');
+  if (CREDIT.test(near)) return true;
+  const words = new Set(wordsOf(near.toLowerCase()));
+  // A name counts where all of it is there, in any order.
+  return named(rights).some((name) => {
+    const parts = wordsOf(name).filter((w) => !/^(?:©|copyright|\d+|all|rights|reserved)$/.test(w));
+    return parts.length > 0 && parts.every((w) => words.has(w));
+  });
+}
+
+function claim({ creator, credit, copyright, licence }: Rights): string {
+  if (credit) return `asks for the credit ${quoted(credit, 50)}`;
+  if (copyright) return `says ${quoted(copyright, 50)}`;
+  if (creator) return `names ${quoted(creator, 50)} as its maker`;
+  return `is under the licence ${quoted(licenceName(licence!), 50)}`;
+}
+
+export default defineRule({
+  id: 'uncredited',
+  title: 'No credit near it',
+  group: 'files',
+  about:
+    'The file says whose picture it is, or under which licence it may be shown, and no credit stands near it. Most licences ask for one, and so does good manners. What your own house made needs none: name it in the parameters.',
+  scope: 'picture',
+  sees: true,
+  gives: ['advice'],
+  sources: [IPTC, COMMON_PRACTICE],
+  parameters: z.object({
+    /** Makers and agencies of this house, who need no credit. */
+    own: z.array(z.string().trim().toLowerCase().min(1).max(200)).max(200).default([]),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="a.jpg" alt="The ferry">' },
+      {
+        html: '<figure><img src="a.jpg" alt="The ferry"><figcaption>The ferry. Photo: Ann Rendall</figcaption></figure>',
+        pictures: {
+          'a.jpg': { seen: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } } },
+        },
+      },
+      {
+        html: '<img src="a.jpg" alt="The ferry">',
+        pictures: {
+          'a.jpg': { seen: { rights: { creator: 'Skerry Sound', credit: null, copyright: null, licence: null } } },
+        },
+        parameters: { own: ['skerry sound'] },
+      },
+      {
+        html: '<img src="a.jpg" alt="The ferry">',
+        pictures: {
+          'a.jpg': {
+            seen: {
+              rights: {
+                creator: null,
+                credit: null,
+                copyright: null,
+                licence: 'https://creativecommons.org/publicdomain/zero/1.0/',
+              },
+            },
+          },
+        },
+      },
+    ],
+    fails: [
+      {
+        html: '<p>The ferry runs daily.</p><img src="a.jpg" alt="The ferry">',
+        pictures: {
+          'a.jpg': {
+            seen: {
+              rights: { creator: 'Ann Rendall', credit: 'Rendall/Northern Pictures', copyright: null, licence: null },
+            },
+          },
+        },
+        message: 'Its file asks for the credit “Rendall/Northern Pictures”, and none stands near it.',
+      },
+      {
+        html: '<img src="a.jpg" alt="The ferry">',
+        pictures: {
+          'a.jpg': {
+            seen: {
+              rights: {
+                creator: null,
+                credit: null,
+                copyright: null,
+                licence: 'https://creativecommons.org/licenses/by-sa/4.0/',
+              },
+            },
+          },
+        },
+        message: 'Its file is under the licence “CC BY-SA 4.0”, and no credit stands near it.',
+      },
+    ],
+  },
+  check(spots, { own }) {
+    const rights = spots[0]!.picture?.seen?.rights;
+    if (!rights || (rights.licence && FREE.test(rights.licence))) return [];
+    if (named(rights).some((name) => own.some((o) => name.includes(o)))) return [];
+    const bare = spots.find((s) => s.appearance.state === 'said' && !isCredited(s, rights));
+    if (!bare) return [];
+    const said = claim(rights);
+    const none = said.startsWith('asks') ? 'none' : 'no credit';
+    return [
+      { spot: bare, finding: { outcome: 'advice' as const, message: `Its file ${said}, and ${none} stands near it.` } },
+    ];
+  },
+});

@@ -1,0 +1,105 @@
+import { z } from 'zod';
+import { groupBy } from '../group-by';
+import { sceneDifference } from '../picture/alike';
+import { normalise, wordsKey } from '../words/graphemes';
+import { baseName } from './file-names';
+import { defineRule, type RuleFinding, type Spot } from './rule';
+import { COMMON_PRACTICE, SC_1_1_1 } from './sources';
+import { heardWords, quoted } from './words';
+
+/** Mean difference of colours from which two cuts are no cuts of one scene; measured in docs/pictures.md. */
+const OTHER_SCENE = 26;
+
+const nameOf = ({ picture, appearance: a }: Spot) => baseName(picture?.src ?? a.src ?? '');
+const contentOf = ({ picture }: Spot) => picture?.seen?.family ?? picture?.sha256 ?? null;
+
+/** The `img` that a `source` is another version of: the next one that follows. */
+function imgOf(source: Spot, spots: readonly Spot[]): Spot | null {
+  const later = spots.filter((s) => s.appearance.order > source.appearance.order && s.appearance.element === 'img');
+  return later[0] ?? null;
+}
+
+function otherPicture(source: Spot, img: Spot): RuleFinding | null {
+  const [own, shown] = [source.picture?.seen?.fields, img.picture?.seen?.fields];
+  if (!own || !shown || contentOf(source) === contentOf(img)) return null;
+  const words = heardWords(img.appearance);
+  if (words === null || sceneDifference(own, shown) < OTHER_SCENE) return null;
+  return {
+    outcome: 'cantTell',
+    message: `Some screens are shown ${quoted(nameOf(source))} instead, which looks like another picture; both are heard as ${quoted(normalise(words))}.`,
+  };
+}
+
+/** Two places side by side that show one picture and say two things: mostly one for wide screens and one for narrow ones. */
+function sameTwice(first: Spot, second: Spot): RuleFinding | null {
+  const [a, b] = [heardWords(first.appearance), heardWords(second.appearance)];
+  const content = contentOf(first);
+  if (a === null || b === null || content === null || content !== contentOf(second) || wordsKey(a) === wordsKey(b))
+    return null;
+  if (first.appearance.control?.href !== second.appearance.control?.href) return null;
+  return {
+    outcome: 'cantTell',
+    message: `The same picture stands beside it as ${quoted(normalise(a))}, and here it is ${quoted(normalise(b))}.`,
+    mends: [{ kind: 'use words', text: normalise(a) }],
+  };
+}
+
+export default defineRule({
+  id: 'variant-clash',
+  title: 'Another picture on other screens',
+  group: 'sets',
+  about:
+    'A place may show one picture on wide screens and another on narrow ones, and has words for one only; where the two show different things, one of them is described wrongly. And one picture that stands there twice, for two widths, should say the same both times. That pictures differ is judged by their colours: look.',
+  scope: 'page',
+  sees: true,
+  gives: ['cantTell'],
+  sources: [SC_1_1_1, COMMON_PRACTICE],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      {
+        html: '<picture><source srcset="narrow.jpg" media="(max-width: 600px)"><img src="wide.jpg" alt="The ferry"></picture>',
+        pictures: {
+          'narrow.jpg': { seen: { fields: '8080808080808080' } },
+          'wide.jpg': { seen: { fields: '8080828080828080' } },
+        },
+      },
+      { html: '<picture><source srcset="narrow.jpg"><img src="wide.jpg" alt="The ferry"></picture>' },
+      { html: '<p><img src="a.jpg" alt="The ferry"> <img src="a.jpg" alt="The ferry"></p>' },
+    ],
+    fails: [
+      {
+        html: '<picture><source srcset="narrow.jpg" media="(max-width: 600px)"><img src="wide.jpg" alt="The ferry"></picture>',
+        pictures: {
+          'narrow.jpg': { seen: { fields: 'f08080f08080' } },
+          'wide.jpg': { seen: { fields: '406090406090' } },
+        },
+        message:
+          'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
+      },
+      {
+        html: '<div><img src="a.jpg" alt="The ferry at the quay"> <img src="a.jpg" alt="Ferry"></div>',
+        message: 'The same picture stands beside it as “The ferry at the quay”, and here it is “Ferry”.',
+      },
+    ],
+  },
+  check(spots) {
+    const out: { spot: Spot; finding: RuleFinding }[] = [];
+    const inOrder = [...spots].sort((a, b) => a.appearance.order - b.appearance.order);
+    for (const source of inOrder.filter((s) => s.appearance.element === 'source')) {
+      const img = imgOf(source, inOrder);
+      const finding = img && otherPicture(source, img);
+      if (finding) out.push({ spot: img, finding });
+    }
+    const runs = groupBy(
+      inOrder.filter((s) => s.appearance.run !== null && s.appearance.element === 'img'),
+      (s) => s.appearance.run!,
+    );
+    for (const run of runs.values())
+      for (const [i, spot] of run.entries()) {
+        const finding = i > 0 ? sameTwice(run[i - 1]!, spot) : null;
+        if (finding) out.push({ spot, finding });
+      }
+    return out;
+  },
+});

@@ -1,0 +1,80 @@
+import { and, asc, desc, sql } from 'drizzle-orm';
+import PQueue from 'p-queue';
+import { keepFiles, readFile, sha256Of } from '../blobs/blobs';
+import { storable } from '../db/bulk';
+import { database } from '../db/database';
+import { picture } from '../db/schema';
+import { lookable } from './lookable';
+import { sharedReaders } from './reader-pool';
+import { seenFrom } from './seen';
+import type { PictureLook } from './reader-tasks';
+
+/** Rises when what is looked for changes, so that everything is looked at anew. */
+export const ANALYSIS = 2;
+const BATCH = 40;
+const CONCURRENCY = 2;
+
+/**
+ * Decodes each picture once: whether it decodes, thumbnail, colours, kind, likeness, metadata, weight of a copy. Most used
+ * first.
+ *
+ * @returns how many were looked at
+ */
+export async function seePictures(collectionId: string, signal: AbortSignal): Promise<number> {
+  const db = await database();
+  const queue = new PQueue({ concurrency: CONCURRENCY });
+  let done = 0;
+  while (!signal.aborted) {
+    const rows = await db
+      .select({ id: picture.id, sha256: picture.sha256, src: picture.src, type: picture.type, broken: picture.broken })
+      .from(picture)
+      .where(and(lookable(collectionId), sql`${picture.looked} <> ${ANALYSIS}`))
+      .orderBy(desc(picture.reach), asc(picture.id))
+      .limit(BATCH);
+    if (rows.length === 0) break;
+    const seen = await Promise.all(rows.map((row) => queue.add(() => seeOne(row))));
+    await keepFiles(db, new Map(seen.flatMap(({ thumb }) => (thumb ? [[sha256Of(thumb), thumb] as const] : []))));
+    const found = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
+    await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = r.broken, lighter = r.lighter,
+      colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, sight = r.sight,
+      likeness = r.likeness, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
+      from json_to_recordset(${storable(found)}::json) as r(id int, broken text, lighter int, colours jsonb, thumb text,
+        kind text, kind_sure real, sight json, likeness json, file_words text, file_words_from text, rights json)
+      where picture.id = r.id`);
+    done += rows.length;
+  }
+  return done;
+}
+
+type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken'>;
+
+async function seeOne({ id, sha256, src, type, broken: before }: Row) {
+  const nothing: PictureLook = {
+    broken: before,
+    lighter: null,
+    colours: [],
+    thumb: null,
+    kind: null,
+    likeness: null,
+    sight: null,
+  };
+  if (sha256 === null || before !== null) return row(id, nothing);
+  try {
+    const look = await sharedReaders().look(await readFile(sha256));
+    // Inline markup is drawn by the page, whatever a drawing library makes of it on its own.
+    const drawn = src === null && type === 'image/svg+xml';
+    return row(id, { ...look, broken: drawn ? null : look.broken });
+  } catch (error) {
+    return row(id, { ...nothing, broken: (error as Error).message });
+  }
+}
+
+/** A look as the columns of a picture. */
+function row(id: number, look: PictureLook) {
+  const { broken, lighter, colours, thumb, sight, likeness } = look;
+  const { kind, sure, words, wordsFrom, rights } = seenFrom(look)!;
+  return {
+    ...{ id, broken, lighter, colours, thumb, kind, kind_sure: sure, sight, likeness },
+    ...{ file_words: words, file_words_from: wordsFrom, rights },
+  };
+}
