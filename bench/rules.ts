@@ -59,7 +59,7 @@ function spotOf(page: Page, appearance: Appearance, copy: number): Spot {
       broken: null,
       unread: null,
       lighter: null,
-        seen: null,
+      seen: null,
     },
     appearance,
     purpose: proposePurpose(appearance, null).purpose,

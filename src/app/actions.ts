@@ -16,6 +16,7 @@ import { collectionById, removeCollection } from '@/server/collections/collectio
 import { inWords } from '@/server/http/answers';
 import type { DeskPicture } from '@/contract/desk';
 import { Target } from '@/contract/target';
+import { recordCredit as keepCredit } from '@/server/pictures/credit';
 import { deskPicture } from '@/server/pictures/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
 import { placesOf } from '@/server/wordings/targets';
@@ -154,6 +155,21 @@ export async function bringBack(collection: string, place: number, rule: string)
 
 export async function acceptWord(collection: string, word: string): Promise<void> {
   await acceptHouseWord(Collection.parse(collection), z.string().trim().min(1).max(80).parse(word));
+}
+
+const SentCredit = z.object({
+  credit: z.string().trim().max(300),
+  licence: z.string().trim().max(300),
+  source: z.string().trim().max(2000),
+});
+
+/** Records whom a picture is owed to. */
+export async function recordCredit(
+  collection: string,
+  picture: number,
+  credit: z.input<typeof SentCredit>,
+): Promise<void> {
+  await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit));
 }
 
 /** The Desk's picture as it is now. */

@@ -12,6 +12,8 @@ export interface First {
   /** The picture that stands for it. */
   picture: { id: number; name: string; thumb: string | null };
   appearanceId: number;
+  /** Why it comes here in the order of work; null for a change in one place, which its pages speak for. */
+  because: string | null;
 }
 
 /** The state of a collection in one screen. */

@@ -1,5 +1,11 @@
 import type { Appearance, Picture, Purpose, State } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
+import type { Credit } from '@/core/picture/credit';
+import type { TextLine, Thing } from '@/core/picture/inside';
+import type { MetadataField } from '@/core/picture/metadata';
+import type { Kind } from '@/core/picture/seen';
+import type { Orientation } from '@/core/picture/sight';
+import type { Answers } from '@/core/purpose/decision-tree';
 import type { Draft } from '@/core/draft/draft';
 import type { Finding, Mend, SpotPage } from '@/core/rules/rule';
 import type { Phrase } from '@/core/words/phrases';
@@ -17,7 +23,11 @@ export interface DeskPlace {
   state: State;
   purpose: Purpose;
   purposeSettled: boolean;
+  /** From 0 to 1, of the proposal. */
+  purposeSure: number;
   evidence: string[];
+  /** What the evidence answers to the questions of the decision tree. */
+  answers: Answers;
   /** Kept words wait for delivery. */
   worded: boolean;
   /** A draft that waits to be taken or refused. */
@@ -28,8 +38,42 @@ export interface DeskPlace {
   history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
 }
 
+/** What Detto saw in the picture; null parts were not looked for, or not yet. */
+export interface DeskSight {
+  kind: { kind: Kind; sure: boolean; because: string[] } | null;
+  frames: number;
+  clear: boolean;
+  orientation: Orientation;
+  metadata: { field: MetadataField; text: string; by: string }[];
+  /** Lines of recognised text that count, in reading order. */
+  lines: TextLine[];
+  things: Thing[];
+  faces: number | null;
+  /** Text and things are still to be read. */
+  waits: boolean;
+}
+
+/** One that looks like the shown picture. */
+export interface DeskLike {
+  id: number;
+  name: string;
+  thumb: string | null;
+  heard: string;
+  state: State;
+  lang: string | null;
+  /** Of the same picture, encoded otherwise. */
+  same: boolean;
+  /** In what it differs from the shown one, a few words each. */
+  differs: string[];
+}
+
 export interface DeskPicture {
   picture: Picture & { colours: string[]; unread: string | null };
+  sight: DeskSight | null;
+  /** Those that look alike, the best to begin with first; of many, the first ones. */
+  alike: { series: number; total: number; members: DeskLike[] } | null;
+  /** As a person recorded it, completed by what the file says. */
+  credit: Credit;
   name: string;
   addresses: string[];
   /** The shown place first; of very many, the first ones. */

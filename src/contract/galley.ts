@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { KINDS, type Kind } from '@/core/picture/seen';
 import type { State } from '@/core/appearance';
 import type { Mend, Outcome } from '@/core/rules/rule';
 
@@ -6,8 +7,11 @@ import type { Mend, Outcome } from '@/core/rules/rule';
 export const GalleyView = z.object({
   state: z.enum(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft']).catch('all'),
   rule: z.string().max(40).catch('any'),
+  kind: z.enum(['any', ...KINDS]).catch('any'),
   q: z.string().trim().max(200).catch(''),
-  sort: z.enum(['reach', 'weight', 'length', 'place']).catch('reach'),
+  /** Only what looks like one picture: the id of its series. */
+  series: z.coerce.number().int().nonnegative().catch(0),
+  sort: z.enum(['first', 'reach', 'weight', 'length', 'place', 'alike']).catch('reach'),
 });
 export type GalleyView = z.infer<typeof GalleyView>;
 
@@ -33,6 +37,12 @@ export interface Line {
   height: number | null;
   /** Why it cannot be shown; null when it can. */
   broken: string | null;
+  /** What it looks like; null where that is not sure. */
+  kind: Kind | null;
+  /** The series of look-alikes it belongs to, and how many that has; null for one that stands alone. */
+  series: { id: number; size: number } | null;
+  /** Why it comes where it comes in the order of work. */
+  because: string;
   reach: number;
   appearances: number;
   unsaid: number;
@@ -70,6 +80,7 @@ export interface Facets {
   silent: number;
   draft: number;
   rules: { rule: string; pictures: number }[];
+  kinds: { kind: Kind; pictures: number }[];
   appearances: number;
   pages: number;
 }

@@ -104,9 +104,16 @@ function sampled({ data, width, height }: View): Uint8Array {
 
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
 
-process.on('message', ({ bytes }: LookTask) => {
-  lookAt(bytes).then(
-    (result) => process.send!({ result } satisfies Answer<PictureLook>),
+async function copyOf(bytes: Buffer): Promise<Uint8Array> {
+  const copy = await encodeLighter(bytes, pictureType(bytes) ?? '');
+  if (!copy) throw new Error('this type has no lighter copy');
+  return copy;
+}
+
+process.on('message', ({ bytes, copy }: LookTask) => {
+  const asked: Promise<PictureLook | Uint8Array> = copy ? copyOf(bytes) : lookAt(bytes);
+  asked.then(
+    (result) => process.send!({ result } satisfies Answer<PictureLook | Uint8Array>),
     (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<PictureLook>),
   );
 });

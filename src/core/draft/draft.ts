@@ -1,9 +1,20 @@
 import type { Appearance, Picture } from '../appearance';
+import { isTextPicture } from '../purpose/propose';
 import { normalise, wordsKey } from '../words/graphemes';
 
 /** What a draft was made from, one line each, for the person who reads it. */
 export interface DraftEvidence {
-  from: 'link target' | 'caption' | 'file name' | 'heading' | 'colours' | 'title' | 'elsewhere';
+  from:
+    | 'link target'
+    | 'caption'
+    | 'file name'
+    | 'heading'
+    | 'colours'
+    | 'title'
+    | 'elsewhere'
+    | 'in the file'
+    | 'text'
+    | 'things';
   text: string;
 }
 
@@ -20,6 +31,8 @@ export interface DraftInput {
   picture: Picture | null;
   /** Colours in plain words, in order of weight. */
   colours: readonly string[];
+  /** Things that were recognised in it, with how many there are. */
+  things?: readonly { name: string; count: number }[];
   /** Title of the page that the link leads to, where it was surveyed. */
   targetTitle: string | null;
   /** Words that people or pages give the same picture in other places. */
@@ -48,14 +61,24 @@ export function fileNameWords(src: string | null): string {
   return words.filter((w) => w.length > 1).join(' ');
 }
 
+/** Graphemes up to which what is written in a picture can be its words. */
+const WRITTEN = 150;
+
 const sentence = (text: string) => text.charAt(0).toLocaleUpperCase() + text.slice(1);
 const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
 
 /**
- * Composes a first draft from what is known around the picture and in its file. It looks at no content of
- * the picture beyond its colours, so it says what is missing instead of guessing.
+ * Composes a first draft from what is known around the picture, in its file, and of what is written and shown in it. It
+ * cannot see what matters, so it says what is missing instead of guessing.
  */
-export function composeDraft({ appearance: a, picture, colours, targetTitle, elsewhere }: DraftInput): Draft {
+export function composeDraft({
+  appearance: a,
+  picture,
+  colours,
+  things = [],
+  targetTitle,
+  elsewhere,
+}: DraftInput): Draft {
   const fileWords = fileNameWords(a.src ?? picture?.src ?? null);
   const heading = a.headings.at(-1) ?? null;
   const evidence: DraftEvidence[] = [];
@@ -76,26 +99,51 @@ export function composeDraft({ appearance: a, picture, colours, targetTitle, els
     return { text, evidence, missing: text && target ? null : verb };
   }
 
+  const seen = picture?.seen ?? null;
+  const inFile = seen?.words ?? null;
+  const written = seen?.text && isTextPicture(seen) ? normalise(seen.text.replace(/\n/g, ' ')) : null;
+  const shown = things.map((t) => (t.count > 1 ? `${t.count} × ${t.name}` : t.name)).join(', ');
   note('elsewhere', other);
+  note('in the file', inFile);
+  note('text', written);
+  note('things', shown || null);
   note('file name', fileWords);
   note('caption', a.caption);
   note('title', a.title);
   note('heading', heading);
   if (colours.length > 0) note('colours', colours.join(', '));
   if (other) return { text: tidy(other), evidence, missing: null };
+  if (inFile) return { text: tidy(inFile), evidence, missing: 'Does that say what matters here?' };
+  if (written) {
+    const short = written.length <= WRITTEN;
+    return {
+      text: short ? written : sentence(written.slice(0, WRITTEN).replace(/\s+\S*$/, ' …')),
+      evidence,
+      missing: short ? null : 'Say what it is, and put its text on the page.',
+    };
+  }
 
   // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
   const caption = a.caption ? wordsKey(a.caption) : '';
   const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
   const place = heading && !fileWords.includes(wordsKey(heading)) ? tidy(heading) : null;
   if (adds)
-    return { text: sentence(place ? `${fileWords}, ${place}` : fileWords), evidence, missing: question(colours) };
-  if (a.title && wordsKey(a.title) !== caption) return { text: tidy(a.title), evidence, missing: question(colours) };
-  if (fileWords && place) return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours) };
-  return { text: null, evidence, missing: question(colours) };
+    return {
+      text: sentence(place ? `${fileWords}, ${place}` : fileWords),
+      evidence,
+      missing: question(colours, things),
+    };
+  if (a.title && wordsKey(a.title) !== caption)
+    return { text: tidy(a.title), evidence, missing: question(colours, things) };
+  if (fileWords && place)
+    return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours, things) };
+  return { text: null, evidence, missing: question(colours, things) };
 }
 
-function question(colours: readonly string[]): string {
+function question(colours: readonly string[], things: readonly { name: string; count: number }[]): string {
+  const [thing] = things;
+  if (thing)
+    return `What is to be seen of the ${thing.count > 1 ? `${thing.count} things of the kind “${thing.name}”` : thing.name}?`;
   return colours.length > 0
     ? `What is seen, mostly in ${colours.slice(0, 2).join(' and ')}?`
     : 'What is seen in the picture?';

@@ -5,6 +5,8 @@ export interface Comparable extends Likeness {
   id: number;
   width: number;
   height: number;
+  /** When it was taken, as `2024-05-14 09:12`; null where the file does not say. */
+  taken: string | null;
   /** File name without its number and extension, with its folder: what a series has in common; null where there is none. */
   stem: string | null;
 }
@@ -19,12 +21,13 @@ export interface Alike {
 /** Bits of 64 by which the wave hashes of one picture may differ once it was re-encoded, resized or cropped a little. */
 export const SAME_WAVES = 8;
 /** The same for the block hash, which confirms: wave hashes of drawings collide. */
-export const SAME_BLOCKS = 14;
-/** The same for pictures of a series that were not taken from the very same place. */
-export const ALIKE_WAVES = 12;
-/** Mean difference of the colour fields, in steps of 255. */
-export const SAME_FIELDS = 12;
-export const ALIKE_FIELDS = 20;
+export const SAME_BLOCKS = 12;
+/** Mean difference of the colour fields, in steps of 255: of one picture; of two that look alike; of two of one event. */
+export const SAME_FIELDS = 5;
+export const ALIKE_FIELDS = 10;
+export const EVENT_FIELDS = 20;
+/** Minutes between two pictures of one event. */
+const EVENT_MINUTES = 30;
 /** Two shapes are one when their ratios differ by no more. */
 const SAME_SHAPE = 1.12;
 /** More pictures of one stem are a naming habit, no series. */
@@ -33,8 +36,8 @@ const LARGEST_SERIES = 400;
 /**
  * Which pictures are the same, and which look alike.
  *
- * Candidates come from the wave hashes (multi-index hashing: Norouzi, Punjani, Fleet 2012), and from names that differ
- * in a number only; block hash, colours and shape confirm.
+ * Candidates come from the wave hashes (multi-index hashing: Norouzi, Punjani, Fleet 2012), from names that differ in a
+ * number only, and from when pictures were taken; block hash, colours and shape confirm. Measured in docs/pictures.md.
  */
 export function groupAlike(pictures: readonly Comparable[]): Map<number, Alike> {
   const telling = pictures.filter((p) => p.tells);
@@ -44,23 +47,18 @@ export function groupAlike(pictures: readonly Comparable[]): Map<number, Alike> 
   const families = new Groups(telling.length);
   const series = new Groups(telling.length);
 
-  const compare = (i: number, j: number, apart: number) => {
-    if (series.same(i, j) && families.same(i, j)) return;
-    const colours = meanDifference(fields[i]!, fields[j]!);
-    if (colours > ALIKE_FIELDS) return;
-    const shaped = sameShape(telling[i]!, telling[j]!);
-    if (apart <= SAME_WAVES && shaped && colours <= SAME_FIELDS && blocks.apart(i, j) <= SAME_BLOCKS) {
-      families.join(i, j);
-      series.join(i, j);
-    } else if (apart <= ALIKE_WAVES && shaped) series.join(i, j);
+  waves.near(SAME_WAVES, (i, j) => {
+    if ((series.same(i, j) && families.same(i, j)) || !sameShape(telling[i]!, telling[j]!)) return;
+    const colours = fieldsApart(fields[i]!, fields[j]!);
+    if (colours <= ALIKE_FIELDS) series.join(i, j);
+    if (colours <= SAME_FIELDS && blocks.apart(i, j) <= SAME_BLOCKS) families.join(i, j);
+  });
+  const ofOneEvent = (i: number, j: number) => {
+    if (fieldsApart(fields[i]!, fields[j]!) <= EVENT_FIELDS && sameShape(telling[i]!, telling[j]!)) series.join(i, j);
   };
-  waves.near(ALIKE_WAVES, compare);
-
   for (const members of byStem(telling))
-    for (const [k, i] of members.entries())
-      for (const j of members.slice(k + 1))
-        if (meanDifference(fields[i]!, fields[j]!) <= ALIKE_FIELDS && sameShape(telling[i]!, telling[j]!))
-          series.join(i, j);
+    for (const [k, i] of members.entries()) for (const j of members.slice(k + 1)) ofOneEvent(i, j);
+  for (const [i, j] of oneAfterTheOther(telling)) ofOneEvent(i, j);
 
   const first = (groups: Groups) => {
     const of = new Map<number, number>();
@@ -97,10 +95,32 @@ function byStem(pictures: readonly Comparable[]): number[][] {
   return [...stems.values()].filter((s) => s.length > 1 && s.length <= LARGEST_SERIES);
 }
 
+/** Pairs that were taken soon after one another. */
+function oneAfterTheOther(pictures: readonly Comparable[]): [number, number][] {
+  const minutes = (i: number) => Date.parse(`${pictures[i]!.taken!.replace(' ', 'T')}Z`) / 60_000;
+  const dated = pictures.flatMap((p, i) => (p.taken && !Number.isNaN(minutes(i)) ? [i] : []));
+  dated.sort((a, b) => minutes(a) - minutes(b));
+  return dated
+    .slice(1)
+    .flatMap((i, k) => (minutes(i) - minutes(dated[k]!) <= EVENT_MINUTES ? [[dated[k]!, i] as [number, number]] : []));
+}
+
 function sameShape(a: Comparable, b: Comparable): boolean {
   const ratio = (a.width * b.height) / (a.height * b.width);
   return ratio < SAME_SHAPE && ratio > 1 / SAME_SHAPE;
 }
+
+/** Steps of a colour axis up to which a field has no colour. */
+const COLOURLESS = 5;
+
+/** How much two pictures differ field by field; by lightness alone where one of them has no colours. */
+function fieldsApart(a: Uint8Array, b: Uint8Array): number {
+  if (!isGrey(a) && !isGrey(b)) return meanDifference(a, b);
+  const lightness = (of: Uint8Array) => of.filter((_, i) => i % 3 === 0);
+  return meanDifference(lightness(a), lightness(b));
+}
+
+const isGrey = (fields: Uint8Array) => fields.every((v, i) => i % 3 === 0 || Math.abs(v - 128) <= COLOURLESS);
 
 export function meanDifference(a: Uint8Array, b: Uint8Array): number {
   let sum = 0;

@@ -46,11 +46,17 @@ export const SURE_WORD_IN_PHOTO = 0.8;
 /** Letters or digits that make a word of what was recognised. */
 const SPELT = /[\p{L}\p{N}]{2}|^[\p{L}\p{N}]$|^[&+]$/u;
 
+/** Words from which a line may be a pattern. */
+const PATTERN = 4;
+
 /** Lines of the words that count; lines of which nothing counts are left out. */
 export function countingLines(lines: readonly TextLine[], photo: boolean): TextLine[] {
   const least = photo ? SURE_WORD_IN_PHOTO : SURE_WORD;
   return lines.flatMap((line) => {
     const words = line.words.filter((w) => w.sure >= least && SPELT.test(w.text));
+    // A pattern reads as one syllable again and again.
+    const different = new Set(words.map((w) => w.text.toLowerCase().slice(0, 2))).size;
+    if (words.length >= PATTERN && different <= words.length * 0.4) return [];
     // One letter alone is mostly a line or a corner.
     if (!words.some((w) => /[\p{L}\p{N}]{2}/u.test(w.text))) return [];
     return [{ ...line, words, text: words.map((w) => w.text).join(' ') }];

@@ -66,4 +66,4 @@ export const SURE = 0.6;
 
 /** Whether a picture is surely one of some kinds. */
 export const isSurely = (seen: Seen | null | undefined, ...kinds: readonly Kind[]): boolean =>
-  seen != null && seen.kind !== null && seen.sure >= SURE && kinds.includes(seen.kind);
+  !!seen && seen.kind !== null && seen.sure >= SURE && kinds.includes(seen.kind);

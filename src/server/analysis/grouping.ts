@@ -18,6 +18,7 @@ export async function groupPictures(collectionId: string): Promise<void> {
         width: picture.width,
         height: picture.height,
         likeness: picture.likeness,
+        taken: sql<string | null>`${picture.sight}->'metadata'->'taken'->>'text'`,
       })
       .from(picture)
       .where(
@@ -30,8 +31,8 @@ export async function groupPictures(collectionId: string): Promise<void> {
       .limit(BATCH);
     if (rows.length === 0) break;
     after = rows.at(-1)!.id;
-    for (const { id, src, width, height, likeness } of rows)
-      all.push({ id, width: width ?? 1, height: height ?? 1, stem: stemOf(src), ...likeness! });
+    for (const { id, src, width, height, likeness, taken } of rows)
+      all.push({ id, width: width ?? 1, height: height ?? 1, stem: stemOf(src), taken, ...likeness! });
   }
   const groups = groupAlike(all);
   const size = new Map(all.map((p) => [p.id, p.width * p.height]));

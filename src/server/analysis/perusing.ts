@@ -8,7 +8,7 @@ import { page, picture } from '../db/schema';
 import { log, messageOf } from '../log';
 import { lookable } from './lookable';
 import { Peruser } from './reader-pool';
-import { readingLanguages } from './text-reader';
+import { readingLanguages } from './reading-languages';
 
 /** Rises when what is read changes, so that everything is read anew. */
 export const PERUSAL = 1;

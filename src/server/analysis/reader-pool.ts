@@ -71,11 +71,11 @@ export class Peruser {
 /** Reads hostile pages and pictures apart from the process that serves people. */
 export class ReaderPool {
   private readonly threads: Crew<ReadTask, Answer<PageReading | PictureFacts>>;
-  private readonly processes: Crew<LookTask, Answer<PictureLook>>;
+  private readonly processes: Crew<LookTask, Answer<PictureLook | Uint8Array>>;
 
   constructor(size: number, limit = TASK_LIMIT, scripts = { reader: scriptOf('reader'), looker: scriptOf('looker') }) {
     this.threads = new Crew(size, () => thread(scripts.reader), limit);
-    this.processes = new Crew(size, () => processOf<LookTask, PictureLook>(scripts.looker), limit);
+    this.processes = new Crew(size, () => processOf<LookTask, PictureLook | Uint8Array>(scripts.looker), limit);
   }
 
   /** @throws Error when the page cannot be read, with the reason in words */
@@ -96,7 +96,16 @@ export class ReaderPool {
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
   async look(bytes: Buffer): Promise<PictureLook> {
-    return given(await this.processes.ask({ bytes }));
+    return given(await this.processes.ask({ bytes })) as PictureLook;
+  }
+
+  /**
+   * The picture as WebP.
+   *
+   * @throws Error when it has no such copy, or made the reader fail, with the reason in words
+   */
+  async lighter(bytes: Buffer): Promise<Buffer> {
+    return Buffer.from(given(await this.processes.ask({ bytes, copy: true })) as Uint8Array);
   }
 
   /** Ends threads and processes; what is waiting is never answered. */

@@ -12,6 +12,8 @@ export type ReadTask =
 /** What a looker process is asked. */
 export interface LookTask {
   bytes: Buffer;
+  /** Only a lighter copy is wanted. */
+  copy?: true;
 }
 
 /** What a peruser process is asked. */

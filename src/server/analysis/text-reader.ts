@@ -2,19 +2,9 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { createWorker, OEM, type Worker } from 'tesseract.js';
 import type { TextLine } from '@/core/picture/inside';
+import { TEXT_DATA, type TextLanguage } from './reading-languages';
 import { MAX_PIXELS } from './picture-view';
 
-/** Text recognition by language; what Detto ships. */
-const DATA = {
-  en: 'eng',
-  de: 'deu',
-  fr: 'fra',
-  es: 'spa',
-  it: 'ita',
-  nl: 'nld',
-  pt: 'por',
-} as const;
-type Language = keyof typeof DATA;
 /** Laid together when Detto is built: the engine wants them in one folder. */
 const LANGUAGES = path.join(process.cwd(), 'dist', 'text-languages');
 
@@ -22,23 +12,6 @@ const LANGUAGES = path.join(process.cwd(), 'dist', 'text-languages');
 const SIDE = 1200;
 const PHOTO_SIDE = 1000;
 const ENLARGE = 4;
-/** More languages at once make it slow and unsure. */
-const MOST = 3;
-
-/** The languages to read a collection's pictures in, those of its pages; English where none of them is known. */
-export function readingLanguages(langs: readonly (string | null)[]): string[] {
-  const counts = new Map<Language, number>();
-  for (const lang of langs) {
-    const primary = lang?.toLowerCase().split('-')[0] as Language;
-    if (primary in DATA) counts.set(primary, (counts.get(primary) ?? 0) + 1);
-  }
-  const most = [...counts]
-    .sort((a, b) => b[1] - a[1])
-    .slice(0, MOST)
-    .map(([l]) => l);
-  return most.length === 0 ? ['en'] : most.sort();
-}
-
 let open: { languages: string; worker: Worker } | null = null;
 
 /** One engine at a time: each takes some 100 MB. */
@@ -48,7 +21,7 @@ async function engine(languages: readonly string[]): Promise<Worker> {
   await open?.worker.terminate();
   open = null;
   const worker = await createWorker(
-    languages.map((language) => DATA[language as Language]),
+    languages.map((language) => TEXT_DATA[language as TextLanguage]),
     OEM.LSTM_ONLY,
     { langPath: LANGUAGES, cacheMethod: 'none', gzip: true },
   );

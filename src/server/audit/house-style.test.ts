@@ -1,3 +1,4 @@
+import { GalleyView } from '@/contract/galley';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -87,7 +88,7 @@ describe('setting aside', () => {
     expect(await aside([id], 'aside-1-x')).toBe(1);
     expect(await foundOn('misspelt')).toEqual([]);
     expect(await asidesOf(c.id, 'misspelt')).toBe(1);
-    const view = { state: 'all', rule: 'misspelt', q: '', sort: 'reach' } as const;
+    const view = GalleyView.parse({ rule: 'misspelt', sort: 'reach' });
     expect((await galleyLines(c.id, view, 0, 10)).total).toBe(0);
     const { outcomes, asides } = await brief(c);
     expect([outcomes.advice, asides]).toEqual([before - 1, 1]);

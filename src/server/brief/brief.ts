@@ -1,4 +1,5 @@
 import { and, desc, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { GalleyView } from '@/contract/galley';
 import type { Brief, First, Lengths } from '@/contract/brief';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
 import { OUTCOMES, type Outcome } from '@/core/rules/rule';
@@ -10,7 +11,9 @@ import { appearance, finding, page, picture, survey } from '../db/schema';
 import { galleyLines, nameOf } from '../pictures/lines';
 import { thumbOf } from '../pictures/picture-rows';
 
-const SHOWN = 6;
+const SHOWN = 10;
+/** Of them, changes in one place that mend many pages. */
+const ROLLED_UP = 5;
 /** Lines of the Galley among which the single pictures are looked for. */
 const CANDIDATES = 60;
 
@@ -19,7 +22,7 @@ export async function brief(c: Collection): Promise<Brief> {
   const db = await database();
   const { pictures, said, silent, unsaid, doubtful } = await shelfLine(c);
   const groups = [...(await placeGroups(db, c.id)), ...(await pictureGroups(db, c.id))];
-  const mending = rollUps(groups).slice(0, SHOWN);
+  const mending = rollUps(groups).slice(0, ROLLED_UP);
   const first: First[] = [];
   for (const { kind, key, rules, appearances, pages } of mending) {
     const shown = await standIn(db, appearances[0]!);
@@ -29,6 +32,7 @@ export async function brief(c: Collection): Promise<Brief> {
       rules,
       places: appearances.length,
       pages,
+      because: null,
       ...shown,
     });
   }
@@ -37,7 +41,7 @@ export async function brief(c: Collection): Promise<Brief> {
     mending.flatMap((r) => r.appearances),
   );
   if (first.length < SHOWN) {
-    const { lines } = await galleyLines(c.id, { state: 'doubtful', rule: 'any', q: '', sort: 'reach' }, 0, CANDIDATES);
+    const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'doubtful', sort: 'first' }), 0, CANDIDATES);
     for (const l of lines.filter((l) => !mended.has(l.id)).slice(0, SHOWN - first.length))
       first.push({
         kind: 'single',
@@ -45,6 +49,7 @@ export async function brief(c: Collection): Promise<Brief> {
         rules: l.notes.filter((n) => n.outcome !== 'advice').map((n) => n.rule),
         places: l.appearances,
         pages: l.reach,
+        because: l.because || null,
         picture: { id: l.id, name: l.name, thumb: l.thumb },
         appearanceId: l.appearanceId,
       });

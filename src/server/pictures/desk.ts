@@ -2,6 +2,8 @@ import { alias } from 'drizzle-orm/pg-core';
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { DeskPicture } from '@/contract/desk';
 import type { Purpose } from '@/core/appearance';
+import { creditFrom } from '@/core/picture/credit';
+import { answersFor } from '@/core/purpose/answers';
 import { RULES } from '@/core/rules';
 import { limitOf } from '@/core/house-style/house-style';
 import { ownTitle } from '@/core/words/page-title';
@@ -9,6 +11,7 @@ import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
 import { draftFor } from '../wordings/wordings';
+import { alikeOf, sightOf } from './desk-sight';
 import { heard, nameOf } from './lines';
 import { toPicture } from './picture-rows';
 
@@ -70,6 +73,7 @@ export async function deskPicture(
     .select({ address: pictureSource.address })
     .from(pictureSource)
     .where(eq(pictureSource.pictureId, pictureId));
+  const known = toPicture(row);
   const places = rows.map(({ appearance: a, page: p, targetTitle }) => ({
     id: a.id,
     page: p,
@@ -80,7 +84,9 @@ export async function deskPicture(
     state: a.state,
     purpose: a.purpose as Purpose,
     purposeSettled: a.purposeSettled,
+    purposeSure: a.purposeSure,
     evidence: a.evidence,
+    answers: answersFor({ appearance: a.reading, picture: known, purpose: a.purpose as Purpose }),
     worded: a.words !== null,
     waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings
@@ -103,7 +109,10 @@ export async function deskPicture(
   }));
   const shown = places[0]!;
   return {
-    picture: { ...toPicture(row), colours: row.colours, unread: row.unread },
+    picture: { ...known, colours: row.colours, unread: row.unread },
+    sight: sightOf(row),
+    alike: await alikeOf(db, row),
+    credit: creditFrom(row.credit, row.rights),
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,

@@ -1,5 +1,6 @@
 import { and, eq } from 'drizzle-orm';
 import { readFile } from '../blobs/blobs';
+import { sharedReaders } from '../analysis/reader-pool';
 import { database } from '../db/database';
 import { picture } from '../db/schema';
 
@@ -29,6 +30,25 @@ export async function foundPicture(collectionId: string, id: number): Promise<Re
     .where(and(eq(picture.id, id), eq(picture.collectionId, collectionId)));
   if (!row?.sha256 || !row.type) return nothing();
   return readFile(row.sha256).then((bytes) => asPicture(bytes, row.type!), nothing);
+}
+
+/** A copy as WebP, to be taken in place of a heavy file. */
+export async function lighterCopy(collectionId: string, id: number): Promise<Response> {
+  const db = await database();
+  const [row] = await db
+    .select({ sha256: picture.sha256, lighter: picture.lighter, src: picture.src })
+    .from(picture)
+    .where(and(eq(picture.id, id), eq(picture.collectionId, collectionId)));
+  if (!row?.sha256 || row.lighter === null) return nothing();
+  try {
+    const copy = await sharedReaders().lighter(await readFile(row.sha256));
+    const name = (row.src?.split(/[?#]/)[0]!.split('/').pop() ?? 'picture').replace(/\.[a-z0-9]{2,5}$/i, '');
+    const response = asPicture(copy, 'image/webp');
+    response.headers.set('content-disposition', `attachment; filename*=UTF-8''${encodeURIComponent(name)}.webp`);
+    return response;
+  } catch (error) {
+    return new Response(`The copy could not be made: ${(error as Error).message}.`, { status: 500 });
+  }
 }
 
 /** A thumbnail by the name of its stored file. */

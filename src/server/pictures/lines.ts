@@ -1,9 +1,14 @@
-import { and, asc, desc, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
+import { SURE, type Kind } from '@/core/picture/seen';
 import type { Appearance } from '@/core/appearance';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
+
+/** What a line shows: all but what is large and read at the Desk only. */
+const { sight: _s, likeness: _l, inside: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
+type ListedRow = Pick<typeof picture.$inferSelect, keyof typeof LISTED>;
 
 function conditions(collectionId: string, view: GalleyView): SQL {
   const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
@@ -13,6 +18,8 @@ function conditions(collectionId: string, view: GalleyView): SQL {
   if (view.state === 'silent') parts.push(sql`${picture.silent} > 0 and ${picture.said} = 0 and ${picture.unsaid} = 0`);
   if (view.state === 'draft') parts.push(sql`${picture.drafts} > 0`);
   if (view.rule !== 'any') parts.push(sql`${picture.rules} @> array[${view.rule}]::text[]`);
+  if (view.kind !== 'any') parts.push(sql`${picture.kind} = ${view.kind} and ${picture.kindSure} >= ${SURE}`);
+  if (view.series > 0) parts.push(eq(picture.series, view.series));
   for (const word of view.q.toLowerCase().split(/\s+/).filter(Boolean))
     parts.push(sql`${picture.search} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`);
   return and(...parts)!;
@@ -21,6 +28,10 @@ function conditions(collectionId: string, view: GalleyView): SQL {
 /** What a view is sorted by, greatest first (the place: least first); ties by id. */
 function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
   switch (view.sort) {
+    case 'first':
+      return { key: sql`${picture.urgency}`, descending: true };
+    case 'alike':
+      return { key: sql`coalesce(${picture.series}, ${picture.id})`, descending: false };
     case 'reach':
       return { key: sql`${picture.reach}`, descending: true };
     case 'weight':
@@ -54,7 +65,7 @@ export async function galleyLines(
     .from(picture)
     .where(where);
   const rows = await db
-    .select()
+    .select(LISTED)
     .from(picture)
     .where(where)
     .orderBy(...order(view))
@@ -71,7 +82,11 @@ export async function queueAt(collectionId: string, view: GalleyView, pictureId:
   const db = await database();
   const where = conditions(collectionId, view);
   const { key, descending } = sortKey(view);
-  const own = sql`(select ${key} from ${picture} where ${picture.id} = ${pictureId})`;
+  // Done, it has lost its place in the order of work: then on with what is first.
+  const own =
+    view.sort === 'first'
+      ? sql`(select case when ${where} then ${key} else 1e9 end from ${picture} where ${picture.id} = ${pictureId})`
+      : sql`(select ${key} from ${picture} where ${picture.id} = ${pictureId})`;
   const beyond = (later: boolean) => {
     const compare = descending === later ? sql.raw('<') : sql.raw('>');
     return sql`(${key} ${compare} ${own} or (${key} = ${own} and ${picture.id} ${sql.raw(later ? '>' : '<')} ${pictureId}))`;
@@ -112,7 +127,7 @@ export async function firstOf(collectionId: string, view: GalleyView): Promise<n
   return row?.id ?? null;
 }
 
-async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView): Promise<Line[]> {
+async function toLines(rows: ListedRow[], view: GalleyView): Promise<Line[]> {
   if (rows.length === 0) return [];
   const db = await database();
   const ids = rows.map((r) => r.id);
@@ -142,6 +157,9 @@ async function toLines(rows: (typeof picture.$inferSelect)[], view: GalleyView):
         width: p.width,
         height: p.height,
         broken: p.broken,
+        kind: p.kindSure >= SURE ? p.kind : null,
+        series: p.series === null ? null : { id: p.series, size: p.seriesSize },
+        because: p.urgentBecause,
         reach: p.reach,
         appearances: p.appearances,
         unsaid: p.unsaid,
@@ -274,9 +292,15 @@ export async function galleyFacets(collectionId: string): Promise<Facets> {
     .from(sql`${picture}, unnest(${picture.rules}) r`)
     .where(mine)
     .groupBy(sql`r`);
+  const kinds = await db
+    .select({ kind: sql<Kind>`${picture.kind}`, pictures: sql`count(*)`.mapWith(Number) })
+    .from(picture)
+    .where(and(mine, sql`${picture.kindSure} >= ${SURE} and ${picture.kind} is not null`))
+    .groupBy(picture.kind)
+    .orderBy(sql`2 desc`);
   const [pages] = await db
     .select({ n: sql`count(*)`.mapWith(Number) })
     .from(page)
     .where(and(eq(page.collectionId, collectionId), eq(page.gone, false)));
-  return { ...counts!, rules, pages: pages!.n };
+  return { ...counts!, rules, kinds, pages: pages!.n };
 }

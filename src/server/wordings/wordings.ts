@@ -2,6 +2,7 @@ import { and, desc, eq, inArray, notInArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
+import { countedThings } from '@/core/picture/things';
 import { withWords, writtenWords } from '@/core/wording';
 import { ownTitle } from '@/core/words/page-title';
 import { auditChanged, refreshPictures } from '../audit/audit';
@@ -210,6 +211,7 @@ export async function draftFor(tx: Queryable, appearanceId: number): Promise<Dra
     appearance: row.appearance.reading,
     picture: toPicture(row.picture),
     colours: row.picture.colours,
+    things: countedThings(row.picture.inside?.things ?? []),
     targetTitle: await titleOf(tx, row.appearance.collectionId, row.appearance.target),
     elsewhere,
   });

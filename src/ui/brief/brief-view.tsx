@@ -208,9 +208,11 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
       <div className="min-w-0">
         <b className="break-words">{f.place ? s.oneChange(f.place) : f.picture.name}</b>
         <p className="text-[13.5px] text-ink-2">
-          {f.kind === 'place'
-            ? s.mends(strings.places(f.places), strings.pages(f.pages))
-            : s.onPages(strings.pages(f.pages))}
+          {f.because !== null
+            ? `${f.because.charAt(0).toUpperCase()}${f.because.slice(1)}`
+            : f.kind === 'place'
+              ? s.mends(strings.places(f.places), strings.pages(f.pages))
+              : s.onPages(strings.pages(f.pages))}
           {rules && `: ${rules}`}
         </p>
       </div>

@@ -1,18 +1,21 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useRef, useSyncExternalStore } from 'react';
+import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/appearance';
 import type { Mend } from '@/core/rules/rule';
+import type { Credit } from '@/core/picture/credit';
 import { withWords } from '@/core/wording';
 import { useActs } from '../frame/acts';
 import type { Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
+import { asQuery } from '../galley/address';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
+import { Alike } from './alike';
 import { DeskBar } from './bar';
 import { DraftView } from './draft';
 import { History } from './history';
@@ -38,12 +41,27 @@ interface Props {
   settle(collection: string, places: number[], purpose: string): Promise<void>;
   undo(collection: string, act: string): Promise<void>;
   notes: NoteActions;
+  record(collection: string, picture: number, credit: Credit): Promise<void>;
 }
 
 /** One picture at a time, with all that is needed to word it. */
-export function Desk({ collection, picture, view, data, queue, now, keep, settle, undo, notes }: Props) {
+export function Desk({
+  collection,
+  picture,
+  view,
+  data,
+  queue: latest,
+  now,
+  keep,
+  settle,
+  undo,
+  notes,
+  record,
+}: Props) {
   const router = useRouter();
   const { did, onUndo } = useActs();
+  // Words that are kept may move the picture in its queue; what comes next stays what it was.
+  const [queue] = useState(latest);
   const shown = data.places[0]!;
   const lang = shown.reading.lang ?? shown.page.lang;
   const writing = useRef<HTMLTextAreaElement>(null);
@@ -101,12 +119,12 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
   );
 
   const namesControl = shown.reading.control?.text === '';
-  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
+  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
 
   const goOn = async () => {
     await saver.flush();
     leaveTrail(deskHref(picture));
-    router.push(queue.next === null ? `/c/${collection}/galley?${new URLSearchParams(view)}` : deskHref(queue.next));
+    router.push(queue.next === null ? `/c/${collection}/galley?${asQuery(view)}` : deskHref(queue.next));
   };
   const goBack = async () => {
     await saver.flush();
@@ -125,6 +143,10 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
     const draft = shown.waitingDraft ?? data.draft?.text;
     if (!draft) return;
     saver.change({ text: draft, by: 'drafter' });
+    writing.current?.focus();
+  };
+  const startFrom = (words: string) => {
+    saver.change({ text: words, by: 'person' });
     writing.current?.focus();
   };
   const apply = async (mend: Mend) => {
@@ -172,13 +194,26 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
         keepAndGoOn={() => void goOn()}
       />
       <div className="desk">
-        <Plate collection={collection} data={data} reading={shown.reading} />
+        <Plate
+          collection={collection}
+          data={data}
+          reading={shown.reading}
+          lang={lang}
+          say={startFrom}
+          record={async (credit) => {
+            await record(collection, picture, credit);
+            did(strings.desk.sight.recorded, null);
+            router.refresh();
+          }}
+        />
         <section className="min-w-0">
           <Passage place={shown} text={text} lang={lang} />
           <PurposeChoice
             purpose={shown.purpose}
             settled={shown.purposeSettled}
             evidence={shown.evidence}
+            sure={shown.purposeSure}
+            known={shown.answers}
             settle={async (purpose: Purpose) => {
               await settle(collection, [shown.id], purpose);
               did(strings.undo.settled(strings.desk.purposes[purpose].toLowerCase()), null);
@@ -213,6 +248,7 @@ export function Desk({ collection, picture, view, data, queue, now, keep, settle
             />
             <DraftView place={shown} draft={data.draft} lang={lang} take={takeDraft} />
           </div>
+          {data.alike && <Alike alike={data.alike} collection={collection} href={deskHref} start={startFrom} />}
           <History
             place={shown}
             lang={lang}

@@ -1,18 +1,27 @@
 'use client';
 
 import { Dialog } from 'radix-ui';
+import { useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { Appearance } from '@/core/appearance';
+import type { Credit } from '@/core/picture/credit';
+import { CreditForm, Outlines, SightView } from './sight';
 import { strings } from '../strings/en';
 
 interface Props {
   collection: string;
   data: DeskPicture;
   reading: Appearance;
+  lang: string | null;
+  say(text: string): void;
+  record(credit: Credit): Promise<void>;
 }
 
 /** The picture, large, and the facts about its file. */
-export function Plate({ collection, data, reading }: Props) {
+export function Plate({ collection, data, reading, lang, say, record }: Props) {
+  const [show, setShow] = useState({ text: false, things: false });
+  const { sight } = data;
+  const found = { text: (sight?.lines.length ?? 0) > 0, things: (sight?.things.length ?? 0) > 0 };
   const s = strings.desk;
   const { picture } = data;
   const src = `/found/${collection}/${picture.id}`;
@@ -23,7 +32,10 @@ export function Plate({ collection, data, reading }: Props) {
       {shows ? (
         <Dialog.Root>
           <Dialog.Trigger className="block w-full cursor-zoom-in">
-            <img src={src} alt={s.whole} className="plate max-h-[420px] w-full" />
+            <span className="relative mx-auto block w-fit max-w-full">
+              <img src={src} alt={s.whole} className="plate max-h-[420px] max-w-full" />
+              <Outlines sight={sight} show={show} />
+            </span>
           </Dialog.Trigger>
           <Dialog.Portal>
             <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
@@ -34,7 +46,10 @@ export function Plate({ collection, data, reading }: Props) {
                 <Dialog.Close className="button quiet">{strings.keys.close}</Dialog.Close>
               </div>
               <div className="overflow-auto p-3" tabIndex={0} role="group" aria-label={data.name}>
-                <img src={src} alt="" className="plate mx-auto max-w-none" />
+                <span className="relative mx-auto block w-fit">
+                  <img src={src} alt="" className="plate max-w-none" />
+                  <Outlines sight={sight} show={show} />
+                </span>
               </div>
             </Dialog.Content>
           </Dialog.Portal>
@@ -44,6 +59,24 @@ export function Plate({ collection, data, reading }: Props) {
           {picture.broken ? s.broken(picture.broken) : picture.unread ? s.unread(picture.unread) : s.noPicture}
         </p>
       )}
+      {shows && (found.text || found.things) && (
+        <fieldset className="mt-2 flex flex-wrap items-center gap-x-4 text-[13px] text-ink-2">
+          <legend className="sr-only">{s.sight.outline}</legend>
+          <span aria-hidden="true">{s.sight.outline}</span>
+          {(['text', 'things'] as const)
+            .filter((what) => found[what])
+            .map((what) => (
+              <label key={what} className="inline-flex min-h-6 items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={show[what]}
+                  onChange={() => setShow({ ...show, [what]: !show[what] })}
+                />
+                {what === 'text' ? s.sight.outlineText : s.sight.outlineThings}
+              </label>
+            ))}
+        </fieldset>
+      )}
       <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-[13px] text-ink-2">
         <b className="font-semibold break-all text-ink">{data.name}</b>
         {picture.width !== null && picture.height !== null && <span>{s.natural(picture.width, picture.height)}</span>}
@@ -51,6 +84,11 @@ export function Plate({ collection, data, reading }: Props) {
           <span>{s.shown(reading.shownWidth, reading.shownHeight)}</span>
         )}
         {picture.bytes !== null && <span>{`${strings.weight(picture.bytes)} ${type ?? ''}`}</span>}
+        {picture.lighter !== null && picture.bytes !== null && picture.lighter < picture.bytes * 0.8 && (
+          <a href={`${src}/lighter`} download>
+            {s.sight.lighter(strings.weight(picture.lighter))}
+          </a>
+        )}
         {picture.colours.length > 0 && <span>{picture.colours.slice(0, 3).join(', ')}</span>}
       </p>
       {data.addresses.length > 1 && (
@@ -63,6 +101,8 @@ export function Plate({ collection, data, reading }: Props) {
           </ul>
         </details>
       )}
+      {sight && <SightView sight={sight} lang={lang} say={say} />}
+      <CreditForm key={JSON.stringify(data.credit)} credit={data.credit} record={record} />
     </section>
   );
 }

@@ -2,17 +2,23 @@
 
 import { ToggleGroup } from 'radix-ui';
 import { PURPOSES, type Purpose } from '@/core/appearance';
+import type { Answers } from '@/core/purpose/decision-tree';
+import { Questions } from './questions';
 import { strings } from '../strings/en';
 
 interface Props {
   purpose: Purpose;
   settled: boolean;
   evidence: readonly string[];
+  /** From 0 to 1. */
+  sure: number;
+  /** What the evidence answers to the questions of the decision tree. */
+  known: Answers;
   settle(purpose: Purpose): Promise<void>;
 }
 
 /** What the picture does here: proposed with its evidence, settled by a person. */
-export function PurposeChoice({ purpose, settled, evidence, settle }: Props) {
+export function PurposeChoice({ purpose, settled, evidence, sure, known, settle }: Props) {
   const s = strings.desk;
   return (
     <section className="border-b border-hair px-4 py-2.5 text-[14.5px] sm:px-7">
@@ -29,7 +35,8 @@ export function PurposeChoice({ purpose, settled, evidence, settle }: Props) {
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <p className="mt-1 text-[13px] text-ink-2">{settled ? s.settled : s.proposed(evidence.join(', '))}</p>
+      <p className="mt-1 text-[13px] text-ink-2">{settled ? s.settled : s.proposed(evidence.join(', '), sure)}</p>
+      <Questions known={known} settle={settle} />
     </section>
   );
 }

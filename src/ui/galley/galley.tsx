@@ -11,6 +11,7 @@ import type { Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
+import { asQuery } from './address';
 import { GalleyLine, type LineActs } from './line';
 import { useLines } from './use-lines';
 
@@ -147,7 +148,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
     x: () => line && acts.pick(line),
   });
 
-  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${new URLSearchParams(view)}`;
+  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
   const picks: Target = { kind: 'pictures', pictures: [...picked] };
   return (
     <div>
@@ -215,7 +216,8 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
 
 function Nothing({ view, all, collection }: { view: GalleyView; all: number; collection: string }) {
   const s = strings.galley;
-  const narrowed = view.state !== 'all' || view.rule !== 'any' || view.q !== '';
+  const narrowed =
+    view.state !== 'all' || view.rule !== 'any' || view.q !== '' || view.kind !== 'any' || view.series > 0;
   return (
     <p className="px-7 py-10 text-[17px] text-ink-2">
       {all === 0 ? s.nothingYet : s.none} {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}

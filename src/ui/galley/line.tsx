@@ -58,6 +58,11 @@ export function GalleyLine({ line, position, current, picked, editing, desk, col
             on <b className="font-semibold text-ink">{strings.pages(line.reach)}</b>
           </span>
           {line.unsaid > 0 && line.state !== 'unsaid' && <span>{s.alsoUnsaid(line.unsaid)}</span>}
+          {line.series && (
+            <Link href={`/c/${collection}/galley?series=${line.series.id}`} prefetch={false} className="text-ink-2">
+              {s.alike(line.series.size)}
+            </Link>
+          )}
           <span className="break-all">{line.name}</span>
           {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
           {line.worded && <span className="text-said">{s.worded}</span>}

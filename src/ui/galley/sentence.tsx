@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import type { Facets, GalleyView } from '@/contract/galley';
 import { Pick } from '../primitives/pick';
+import { asQuery } from './address';
 import { strings } from '../strings/en';
 
 const TYPING_MS = 250;
@@ -22,7 +23,7 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
   const router = useRouter();
   const [q, setQ] = useState(view.q);
   const show = (changed: Partial<GalleyView>) =>
-    router.replace(`/c/${collection}/galley?${new URLSearchParams({ ...view, ...changed })}`, { scroll: false });
+    router.replace(`/c/${collection}/galley?${asQuery({ ...view, ...changed })}`, { scroll: false });
 
   useEffect(() => {
     if (q === view.q) return;
@@ -66,15 +67,42 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
           />
           ,
         </span>
+        {(facets.kinds.length > 0 || view.kind !== 'any') && (
+          <span className="whitespace-nowrap">
+            <Pick
+              label={s.kind}
+              value={view.kind}
+              options={[
+                { value: 'any', label: s.anyKind },
+                ...facets.kinds.map(({ kind, pictures }) => ({ value: kind, label: s.kinds[kind], count: pictures })),
+              ]}
+              onChange={(kind) => show({ kind: kind as GalleyView['kind'] })}
+            />
+            ,
+          </span>
+        )}
         <Pick
           label={s.sort}
           value={view.sort}
-          options={(['reach', 'weight', 'length', 'place'] as const).map((value) => ({ value, label: s.sorts[value] }))}
+          options={(['first', 'reach', 'weight', 'length', 'alike', 'place'] as const).map((value) => ({
+            value,
+            label: s.sorts[value],
+          }))}
           onChange={(value) => show({ sort: value as GalleyView['sort'] })}
         />
       </div>
       <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-[14px] text-ink-2">
-        <p role="status">{s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}</p>
+        <p role="status">
+          {s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}
+          {view.series > 0 && (
+            <>
+              {' '}
+              <button type="button" className="link" onClick={() => show({ series: 0 })}>
+                {s.allSeries}
+              </button>
+            </>
+          )}
+        </p>
         <label className="flex items-baseline gap-1.5">
           <span>{s.mention}</span>
           <input

@@ -220,15 +220,19 @@ function Figures({ progress: p }: { progress: Progress }) {
 }
 
 /** Pictures are looked at after a survey, in the background; the page follows until they are. */
-function Looking({ progress: { looked, toLookAt } }: { progress: Progress }) {
+function Looking({ progress: { looked, toLookAt, perused, toPeruse, looking } }: { progress: Progress }) {
   const router = useRouter();
-  const waits = looked < toLookAt;
+  const s = strings.survey;
+  const waits = looking || looked < toLookAt;
   useEffect(() => {
     if (!waits) return;
     const timer = setInterval(() => router.refresh(), REDRAW_MS);
     return () => clearInterval(timer);
   }, [waits, router]);
-  return waits ? <p className="mt-3 text-[14px] text-ink-2">{strings.survey.looking(looked, toLookAt)}</p> : null;
+  if (!waits) return null;
+  const says =
+    looked < toLookAt ? s.looking(looked, toLookAt) : perused < toPeruse ? s.reading(perused, toPeruse) : s.judging;
+  return <p className="mt-3 text-[14px] text-ink-2">{says}</p>;
 }
 
 function Recent({ progress: p }: { progress: Progress }) {

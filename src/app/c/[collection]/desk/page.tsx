@@ -2,17 +2,18 @@ import Link from 'next/link';
 import { redirect } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
 import { firstOf } from '@/server/pictures/lines';
+import { asQuery } from '@/ui/galley/address';
 import { strings } from '@/ui/strings/en';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.desk.title };
 
-/** The Desk begins with what reaches furthest and says nothing, or is doubtful. */
+/** The Desk begins with what comes first in the order of work. */
 export default async function DeskStart({ params }: { params: Promise<{ collection: string }> }) {
   const { collection } = await params;
-  const view = GalleyView.parse({ state: 'doubtful' });
+  const view = GalleyView.parse({ state: 'doubtful', sort: 'first' });
   const first = await firstOf(collection, view);
-  if (first !== null) redirect(`/c/${collection}/desk/${first}?${new URLSearchParams(view)}`);
+  if (first !== null) redirect(`/c/${collection}/desk/${first}?${asQuery(view)}`);
   const s = strings.desk;
   return (
     <div className="sheet">

@@ -1,0 +1,8 @@
+import { lighterCopy } from '@/server/pictures/found';
+
+export const dynamic = 'force-dynamic';
+
+export async function GET(_: Request, context: { params: Promise<{ collection: string; picture: string }> }) {
+  const { collection, picture } = await context.params;
+  return lighterCopy(collection, Number(picture) || 0);
+}

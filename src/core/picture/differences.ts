@@ -1,0 +1,84 @@
+import { countedThings } from './things';
+import type { Inside } from './inside';
+import type { Likeness } from './likeness';
+
+/** What a picture is told apart by. */
+export interface Distinct {
+  width: number | null;
+  height: number | null;
+  bytes: number | null;
+  colours: readonly string[];
+  likeness: Likeness | null;
+  inside: Inside | null;
+  text: string | null;
+  sha256: string | null;
+}
+
+/** Steps of lightness (0 to 255) that are seen. */
+const LIGHTER = 12;
+/** Part of the picture's fields in which it differs. */
+const FIELD = 14;
+const NAMES = [
+  'left above',
+  'above',
+  'right above',
+  'left',
+  'in the middle',
+  'right',
+  'left below',
+  'below',
+  'right below',
+];
+
+/** What of `other` is not as in `own`, in a few words each: what to look at when words are adapted. */
+export function differences(own: Distinct, other: Distinct): string[] {
+  if (own.sha256 !== null && own.sha256 === other.sha256) return ['the same file'];
+  const out: string[] = [];
+  if (own.width && other.width && own.height && other.height) {
+    const times = Math.sqrt((other.width * other.height) / (own.width * own.height));
+    if (times > 1.05) out.push(`${percentMore(times)} larger`);
+    if (times < 0.95) out.push(`${percentMore(1 / times)} smaller`);
+  }
+  if (own.likeness && other.likeness) out.push(...fieldDifferences(own.likeness.fields, other.likeness.fields));
+  const gained = other.colours.filter((c) => !own.colours.includes(c));
+  const lost = own.colours.filter((c) => !other.colours.includes(c));
+  if (gained.length > 0) out.push(`more ${gained.join(' and ')}`);
+  if (lost.length > 0) out.push(`less ${lost.join(' and ')}`);
+  out.push(...thingDifferences(own.inside, other.inside));
+  if ((own.text ?? '') !== (other.text ?? '')) {
+    const line = other.text?.split('\n').find((l) => !own.text?.includes(l));
+    if (line) out.push(`“${line.slice(0, 40)}” is written in it`);
+    else if (own.text) out.push('less is written in it');
+  }
+  return out;
+}
+
+const percentMore = (times: number) =>
+  times >= 1.95 ? `${Math.round(times)} times` : `${Math.round((times - 1) * 100)} %`;
+
+/** Lighter or darker as a whole, else where the greatest difference is. */
+function fieldDifferences(own: string, other: string): string[] {
+  const [a, b] = [own, other].map((hex) => (hex.match(/../g) ?? []).map((byte) => parseInt(byte, 16)));
+  const light = (of: number[]) => of.filter((_, i) => i % 3 === 0);
+  const mean = (of: number[]) => of.reduce((s, v) => s + v, 0) / of.length;
+  const step = mean(light(b!)) - mean(light(a!));
+  if (Math.abs(step) >= LIGHTER) return [step > 0 ? 'lighter' : 'darker'];
+  let [most, at] = [0, -1];
+  for (let i = 0; i < a!.length; i += 3) {
+    const apart = Math.max(...[0, 1, 2].map((k) => Math.abs(a![i + k]! - b![i + k]!)));
+    if (apart > most) [most, at] = [apart, i / 3];
+  }
+  if (most < FIELD) return [];
+  // Four by four fields, told as thirds.
+  const third = (n: number) => (n === 0 ? 0 : n === 3 ? 2 : 1);
+  return [`something else ${NAMES[third(Math.floor(at / 4)) * 3 + third(at % 4)]}`];
+}
+
+function thingDifferences(own: Inside | null, other: Inside | null): string[] {
+  if (!own || !other) return [];
+  const before = new Map(countedThings(own.things).map((t) => [t.name, t.count]));
+  return countedThings(other.things).flatMap(({ name, count }) => {
+    const had = before.get(name) ?? 0;
+    return count === had ? [] : [`${count} ${name}${count > 1 ? 's' : ''} instead of ${had === 0 ? 'none' : had}`];
+  });
+}

@@ -1,0 +1,184 @@
+'use client';
+
+import { useState } from 'react';
+import type { DeskPicture, DeskSight } from '@/contract/desk';
+import { creditLine, type Credit } from '@/core/picture/credit';
+import { countedThings } from '@/core/picture/things';
+import { strings } from '../strings/en';
+
+const s = strings.desk.sight;
+
+/** What Detto saw in the picture, and what its file says; each thing can be taken from here. */
+export function SightView({ sight, lang, say }: { sight: DeskSight; lang: string | null; say(text: string): void }) {
+  const { kind, frames, clear, orientation, faces, lines, things, metadata, waits } = sight;
+  const counted = countedThings(things);
+  const shape = [s.orientations[orientation], ...(frames > 1 ? [s.moving(frames)] : []), ...(clear ? [s.clear] : [])];
+  return (
+    <div className="mt-4 text-[13.5px]">
+      <dl className="grid grid-cols-[auto_minmax(0,1fr)] gap-x-3 gap-y-1">
+        {kind && (
+          <>
+            <dt className="text-ink-2">{s.kind}</dt>
+            <dd>
+              {kind.sure ? s.looksLike[kind.kind] : s.maybe(s.looksLike[kind.kind])}
+              {kind.because.length > 0 && <span className="text-ink-2">: {kind.because.join(', ')}</span>}
+            </dd>
+          </>
+        )}
+        <dt className="text-ink-2">{s.shape}</dt>
+        <dd>{shape.join(', ')}</dd>
+        {counted.length > 0 && (
+          <>
+            <dt className="text-ink-2">{s.things}</dt>
+            <dd>{counted.map(({ name, count, sure }) => s.thing(name, count, sure)).join(', ')}</dd>
+          </>
+        )}
+        {faces !== null && faces > 0 && (
+          <>
+            <dt className="text-ink-2">{s.faces}</dt>
+            <dd>{s.counted(faces)}</dd>
+          </>
+        )}
+      </dl>
+      {waits && <p className="mt-1 text-ink-2">{s.waits}</p>}
+      {lines.length > 0 && <Written lines={lines.map((l) => l.text)} lang={lang} say={say} />}
+      {metadata.length > 0 && (
+        <details className="mt-3">
+          <summary className="min-h-6 cursor-pointer font-bold">{s.inFile(metadata.length)}</summary>
+          <dl className="mt-1 grid gap-y-1.5">
+            {metadata.map(({ field, text, by }) => (
+              <div key={field}>
+                <dt className="text-ink-2">
+                  {s.fields[field]} <span className="text-[12.5px]">({by})</span>
+                </dt>
+                <dd className="break-words">
+                  {text}{' '}
+                  {s.sayable.has(field) && (
+                    <button type="button" className="link" onClick={() => say(text)}>
+                      {s.say}
+                      <span className="sr-only">: {s.fields[field]}</span>
+                    </button>
+                  )}
+                </dd>
+              </div>
+            ))}
+          </dl>
+        </details>
+      )}
+    </div>
+  );
+}
+
+/** Recognised text, its lines in order. */
+function Written({ lines, lang, say }: { lines: string[]; lang: string | null; say(text: string): void }) {
+  const [copied, setCopied] = useState(false);
+  const text = lines.join('\n');
+  return (
+    <section aria-labelledby="written" className="mt-3">
+      <h2 id="written" className="font-bold">
+        {s.written}
+      </h2>
+      <p
+        lang={lang ?? undefined}
+        dir="auto"
+        tabIndex={lines.length > 6 ? 0 : undefined}
+        role={lines.length > 6 ? 'group' : undefined}
+        aria-labelledby={lines.length > 6 ? 'written' : undefined}
+        className="mt-1 max-h-[150px] overflow-y-auto border-l border-hair-2 pl-2.5 whitespace-pre-line"
+      >
+        {text}
+      </p>
+      <p className="mends mt-1">
+        <button type="button" className="link" onClick={() => say(lines.join(' '))}>
+          {s.sayText}
+        </button>
+        <button
+          type="button"
+          className="link"
+          onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+        >
+          {s.copy}
+        </button>
+        <span role="status" className="text-ink-2">
+          {copied ? s.copied : ''}
+        </span>
+      </p>
+    </section>
+  );
+}
+
+interface CreditProps {
+  credit: Credit;
+  record(credit: Credit): Promise<void>;
+}
+
+/** Whom the picture is owed to, and the line that says so. */
+export function CreditForm({ credit, record }: CreditProps) {
+  const [fields, setFields] = useState(credit);
+  const [copied, setCopied] = useState(false);
+  const line = creditLine(fields);
+  const changed = (['credit', 'licence', 'source'] as const).some((key) => fields[key] !== credit[key]);
+  return (
+    <details className="mt-3 text-[13.5px]" open={line !== '' ? undefined : false}>
+      <summary className="min-h-6 cursor-pointer font-bold">{line === '' ? s.noCredit : s.creditIs(line)}</summary>
+      <form
+        className="mt-1.5 grid gap-1.5"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void record(fields);
+        }}
+      >
+        {(['credit', 'licence', 'source'] as const).map((key) => (
+          <label key={key} className="grid grid-cols-[70px_minmax(0,1fr)] items-baseline gap-2">
+            <span className="text-ink-2">{s.creditFields[key]}</span>
+            <input
+              className="field"
+              value={fields[key]}
+              maxLength={key === 'source' ? 2000 : 300}
+              onChange={(e) => setFields({ ...fields, [key]: e.target.value })}
+            />
+          </label>
+        ))}
+        <p className="mends">
+          <button type="submit" className="link" disabled={!changed}>
+            {s.record}
+          </button>
+          {line !== '' && (
+            <button
+              type="button"
+              className="link"
+              onClick={() => void navigator.clipboard.writeText(line).then(() => setCopied(true))}
+            >
+              {s.copyCredit}
+            </button>
+          )}
+          <span role="status" className="text-ink-2">
+            {copied ? s.copied : ''}
+          </span>
+        </p>
+      </form>
+    </details>
+  );
+}
+
+/** Boxes of what was recognised, over the picture. */
+export function Outlines({ sight, show }: { sight: DeskPicture['sight']; show: { text: boolean; things: boolean } }) {
+  if (!sight) return null;
+  const box = ({ x, y, width, height }: { x: number; y: number; width: number; height: number }) => ({
+    left: `${x * 100}%`,
+    top: `${y * 100}%`,
+    width: `${width * 100}%`,
+    height: `${height * 100}%`,
+  });
+  return (
+    <span className="pointer-events-none absolute inset-0" aria-hidden="true">
+      {show.text && sight.lines.map((l, i) => <span key={i} className="outline-text" style={box(l.box)} />)}
+      {show.things &&
+        sight.things.map((t, i) => (
+          <span key={i} className="outline-thing" style={box(t.box)}>
+            <span>{t.name}</span>
+          </span>
+        ))}
+    </span>
+  );
+}
