@@ -12,6 +12,7 @@ Options:
   --allow-host HOST    let a survey by address reach HOST[:PORT] on this machine or a private network; may be repeated
   --reading HOW        source: pages as they are sent; browser: as Chromium shows them; auto (default): in Chromium
                        where a page is empty without scripts. For an address.
+  --read-text          also read what is written in the pictures, which takes a second or so for each
   --style FILE         the house style to audit by, as a collection's House style page writes it (JSON)
   --help               this text
 
@@ -24,6 +25,7 @@ const Options = z.object({
   maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
   maxDepth: z.coerce.number().int().min(0).max(100).default(5),
   reading: Scope.shape.reading,
+  readText: z.boolean().default(false),
   style: z.string().min(1).optional(),
   allowHosts: z.array(z.string()).default([]),
 });
@@ -49,6 +51,7 @@ export function readArguments(args: string[]): AuditOptions | null {
         'max-depth': { type: 'string' },
         'allow-host': { type: 'string', multiple: true },
         reading: { type: 'string' },
+        'read-text': { type: 'boolean' },
         style: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
@@ -69,6 +72,7 @@ export function readArguments(args: string[]): AuditOptions | null {
     maxPages: values['max-pages'],
     maxDepth: values['max-depth'],
     reading: values.reading,
+    readText: values['read-text'],
     style: values.style,
     allowHosts: values['allow-host'],
   });

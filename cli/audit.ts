@@ -4,12 +4,16 @@ import type { Picture } from '@/core/appearance';
 import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
 import { readHouseStyle } from '@/core/house-style/house-style';
 import { targetPath } from '@/core/html/target';
+import { groupAlike, stemOf } from '@/core/picture/alike';
+import { textOf, textShareOf, type TextLine } from '@/core/picture/inside';
+import type { Seen } from '@/core/picture/seen';
+import { readingLanguages } from '@/server/analysis/reading-languages';
 import { seenFrom } from '@/server/analysis/seen';
 import { proposePurpose } from '@/core/purpose/propose';
 import { withLikelyLanguage } from '@/core/words/page-language';
 import type { Finding, Spot } from '@/core/rules/rule';
 import { knowledge } from '@/server/language/dictionaries';
-import { ReaderPool } from '@/server/analysis/reader-pool';
+import { Peruser, ReaderPool } from '@/server/analysis/reader-pool';
 import type { PictureLook } from '@/server/analysis/reader-tasks';
 import { runSurvey, type GatheredPicture, type Readers } from '@/server/survey/engine';
 import { FileSource } from '@/server/survey/file-source';
@@ -103,12 +107,16 @@ export async function audit(
   const source = await open(options, cwd);
   const pool = new ReaderPool(2);
   const looks = new Map<string, PictureLook>();
+  const toRead = new Map<string, Buffer>();
   // Here nothing comes after the survey, so pictures are looked at as they come.
   const readers: Readers = {
     page: (...asked) => pool.page(...asked),
     picture: async (bytes) => {
       const facts = await pool.picture(bytes);
-      if (!facts.broken && !looks.has(facts.sha256)) looks.set(facts.sha256, await pool.look(bytes));
+      if (!facts.broken && !looks.has(facts.sha256)) {
+        looks.set(facts.sha256, await pool.look(bytes));
+        if (options.readText) toRead.set(facts.sha256, bytes);
+      }
       return facts;
     },
   };
@@ -135,7 +143,37 @@ export async function audit(
       why ? `No page could be read. ${why.address}: ${why.reason}.` : `There is no HTML page in ${options.target}.`,
     );
   }
-  return report(store, looks, style);
+  const languages = readingLanguages(store.pages.map((p) => p.reading.lang));
+  const texts = await readTexts(toRead, looks, languages, progress);
+  return report(store, { looks, texts }, style);
+}
+
+/** What is written in the pictures, by their SHA-256. */
+async function readTexts(
+  toRead: ReadonlyMap<string, Buffer>,
+  looks: ReadonlyMap<string, PictureLook>,
+  languages: string[],
+  progress: (line: string) => void,
+): Promise<Map<string, TextLine[]>> {
+  const out = new Map<string, TextLine[]>();
+  const peruser = new Peruser();
+  try {
+    for (const [sha256, bytes] of toRead) {
+      const kind = looks.get(sha256)?.kind?.kind;
+      if (!kind || kind === 'separator') continue;
+      const { lines } = await peruser.peruse({ bytes, languages, photo: kind === 'photo', things: false });
+      out.set(sha256, lines);
+      progress(`${out.size} of ${toRead.size} pictures read`);
+    }
+  } finally {
+    peruser.close();
+  }
+  return out;
+}
+
+interface Analysis {
+  looks: ReadonlyMap<string, PictureLook>;
+  texts: ReadonlyMap<string, TextLine[]>;
 }
 
 /** @throws Error that names the file and what is wrong in it */
@@ -147,8 +185,8 @@ async function styleIn(file: string): Promise<RuleStyle> {
   }
 }
 
-function report(store: MemoryStore, looks: ReadonlyMap<string, PictureLook>, style: RuleStyle): AuditReport {
-  const pictures = picturesOf(store.pictures, looks);
+function report(store: MemoryStore, analysis: Analysis, style: RuleStyle): AuditReport {
+  const pictures = picturesOf(store.pictures, analysis);
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
   const spots: Spot[] = [];
   const sources = new Map<string, string | null>();
@@ -264,7 +302,7 @@ function report(store: MemoryStore, looks: ReadonlyMap<string, PictureLook>, sty
 }
 
 /** One picture for each content, whatever the number of addresses it has. */
-function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: ReadonlyMap<string, PictureLook>) {
+function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, { looks, texts }: Analysis) {
   const all: Picture[] = [];
   const byAddress = new Map<string, Picture>();
   const byContent = new Map<string, Picture>();
@@ -290,7 +328,7 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: Reado
             (g.address.startsWith('inline:') ? null : (looks.get(g.reading.sha256)?.broken ?? null)),
           unread: null,
           lighter: looks.get(g.reading.sha256)?.lighter ?? null,
-          seen: seenFrom(looks.get(g.reading.sha256)),
+          seen: withText(seenFrom(looks.get(g.reading.sha256)), texts.get(g.reading.sha256)),
         }
       : {
           ...base,
@@ -308,7 +346,32 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, looks: Reado
     byAddress.set(g.address, picture);
     if (picture.sha256) byContent.set(picture.sha256, picture);
   }
+  group(all, looks);
   return { all, byAddress };
+}
+
+/** What was seen, with what was read. */
+function withText(seen: Seen | null, lines: readonly TextLine[] | undefined): Seen | null {
+  if (!seen || !lines) return seen;
+  const photo = seen.kind === 'photo';
+  return { ...seen, text: textOf(lines, photo), textShare: textShareOf(lines, photo) };
+}
+
+/** Tells which pictures are the same, and which look alike. */
+function group(pictures: readonly Picture[], looks: ReadonlyMap<string, PictureLook>): void {
+  const compared = pictures.flatMap(({ sha256, width, height, src }, id) => {
+    const look = looks.get(sha256 ?? '');
+    if (!look?.likeness) return [];
+    const taken = look.sight?.metadata.taken?.text ?? null;
+    return [{ id, width: width ?? 1, height: height ?? 1, stem: stemOf(src), taken, ...look.likeness }];
+  });
+  const sizes = new Map<number, number>();
+  const groups = groupAlike(compared);
+  for (const { series } of groups.values()) if (series !== null) sizes.set(series, (sizes.get(series) ?? 0) + 1);
+  for (const [id, { family, series }] of groups) {
+    const { seen } = pictures[id]!;
+    if (seen) Object.assign(seen, { family, series, seriesSize: series === null ? 0 : sizes.get(series)! });
+  }
 }
 
 /** Whether the findings reach the level from which the exit code is 1. */

@@ -33,7 +33,7 @@ beforeAll(async () => {
   const { port } = site.address() as AddressInfo;
   origin = `http://127.0.0.1:${port}`;
   const style = ['--style', 'demo/house-style.json'];
-  const options = readArguments(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`, ...style])!;
+  const options = readArguments(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`, '--read-text', ...style])!;
   report = await audit(options, process.cwd(), () => undefined);
 });
 afterAll(() => {

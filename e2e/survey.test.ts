@@ -169,7 +169,7 @@ test('the Brief says the state in a sentence, and which one change mends most', 
       name: /^Of 71 pictures, 23 say what they should, 6 are silent on purpose, 12 say nothing and 30 need a look\./,
     })
     .waitFor();
-  const first = page.getByRole('region', { name: 'First, by reach' }).getByRole('listitem').first();
+  const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
   await first.getByText('One change in the crew card').waitFor();
   await first.getByText('mends 7 places on 7 pages: no alt text, link or button with no name').waitFor();
   await first.getByRole('link', { name: /Show the place/ }).click();

@@ -29,6 +29,8 @@ export interface Drawn {
   quality?: number;
   /** Strength of the film grain that makes a drawing weigh like a photograph; 0 is none. */
   grain?: number;
+  /** What its file says about itself, as XMP properties by prefixed name. */
+  says?: Record<string, string>;
 }
 
 const draw = (inner: string, width = 1200, height = 800) =>
@@ -279,10 +281,13 @@ export function pictures(): Drawn[] {
       file: 'cottage-narrow.webp',
       width: 480,
       quality: 74,
+      // Planted: for narrow screens somebody has put the cottage at night.
       svg: draw(
-        `<svg x="0" y="0" width="800" height="800" viewBox="200 0 800 800">${sky('#b9d3dd', '#eef0e6', 640) + hills(520, 110, '#93a887', 17, 620) + hills(640, 50, '#7c9a63', 18) + cottage(560, 640, 1.7) + grass(660, '#4f7040', 19)}</svg>`,
-        800,
-        800,
+        sky('#0f1c2e', '#2c3a52', 640) +
+          hills(520, 110, '#16241f', 17, 620) +
+          hills(640, 50, '#101b17', 18) +
+          `<circle cx="930" cy="150" r="52" fill="#f1ead2"/><path d="M470 470h170v150H470z" fill="#20242b"/><path d="M500 510h34v34h-34z" fill="#f3c969"/>` +
+          grass(660, '#0c1410', 19),
       ),
     },
     {
@@ -393,7 +398,15 @@ export function pictures(): Drawn[] {
     { file: 'tides.svg', width: 1200, svg: tides() },
     { file: 'passengers.png', width: 900, svg: passengers() },
     { file: 'harbour-map.png', width: 960, svg: harbourMap() },
-    { file: 'holm-from-above.jpg', ...photo, svg: holmFromAbove() },
+    {
+      file: 'holm-from-above.jpg',
+      ...photo,
+      svg: holmFromAbove(),
+      says: {
+        'Iptc4xmpCore:AltTextAccessibility':
+          'The Holm from above: green, ringed by surf, with a landing stage in the south',
+      },
+    },
     {
       file: 'seal.gif',
       width: 420,
@@ -409,6 +422,12 @@ export function pictures(): Drawn[] {
     {
       file: 'kittiwakes.webp',
       ...photo,
+      says: {
+        'dc:creator': 'Edda Sinclair',
+        'photoshop:Credit': 'Edda Sinclair, Holm Trust',
+        'xmpRights:WebStatement': 'https://holm-trust.example/rights',
+        'photoshop:DateCreated': '2024-05-14T09:12:00',
+      },
       svg: draw(
         sky('#b9cdd4', '#e9ece6', 800) +
           `<path d="M0 120l340-60 200 160 220 30 180 190 260 60v300H0z" fill="#6f7274"/><path d="M0 300l300-20 240 110 200 40 220 150 240 30v190H0z" fill="#5d6062"/><path d="M0 470l360 0 220 70 300 60 320 40v160H0z" fill="#4c4f51"/>` +

@@ -38,7 +38,8 @@ async function encode(drawn: Drawn): Promise<Buffer> {
   const format = drawn.file.split('.').pop();
   if (format === 'svg') return Buffer.from(first!);
   const quality = drawn.quality ?? 80;
-  const one = await frame(first!, drawn.width, drawn.grain ?? 0);
+  const plain = await frame(first!, drawn.width, drawn.grain ?? 0);
+  const one = drawn.says ? plain.withXmp(packet(drawn.says)) : plain;
   switch (format) {
     case 'jpg':
       return one.jpeg({ quality, mozjpeg: false }).toBuffer();
@@ -59,6 +60,21 @@ async function encode(drawn: Drawn): Promise<Buffer> {
     }
   }
   throw new Error(`${drawn.file}: no such format`);
+}
+
+const NAMESPACES: Record<string, string> = {
+  dc: 'http://purl.org/dc/elements/1.1/',
+  photoshop: 'http://ns.adobe.com/photoshop/1.0/',
+  xmpRights: 'http://ns.adobe.com/xap/1.0/rights/',
+  Iptc4xmpCore: 'http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/',
+};
+
+/** An XMP packet (ISO 16684-1) with simple properties. */
+function packet(says: Record<string, string>): string {
+  const escaped = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;');
+  const spaces = Object.entries(NAMESPACES).map(([prefix, uri]) => `xmlns:${prefix}="${uri}"`);
+  const fields = Object.entries(says).map(([name, text]) => `<${name}>${escaped(text)}</${name}>`);
+  return `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" ${spaces.join(' ')}>${fields.join('')}</rdf:Description></rdf:RDF></x:xmpmeta>`;
 }
 
 /** One picture of the demo, rendered anew. */

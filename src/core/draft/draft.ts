@@ -1,5 +1,5 @@
 import type { Appearance, Picture } from '../appearance';
-import { isTextPicture } from '../purpose/propose';
+import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
 import { normalise, wordsKey } from '../words/graphemes';
 
 /** What a draft was made from, one line each, for the person who reads it. */
@@ -115,9 +115,10 @@ export function composeDraft({
   if (other) return { text: tidy(other), evidence, missing: null };
   if (inFile) return { text: tidy(inFile), evidence, missing: 'Does that say what matters here?' };
   if (written) {
-    const short = written.length <= WRITTEN;
+    const short = written.length <= WRITTEN && wordsInside(seen) <= MANY_WORDS;
     return {
-      text: short ? written : sentence(written.slice(0, WRITTEN).replace(/\s+\S*$/, ' …')),
+      // What has many words begins with what it is about, mostly.
+      text: short ? written : tidy(seen!.text!.split('\n')[0]!),
       evidence,
       missing: short ? null : 'Say what it is, and put its text on the page.',
     };

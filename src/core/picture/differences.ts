@@ -17,7 +17,7 @@ export interface Distinct {
 /** Steps of lightness (0 to 255) that are seen. */
 const LIGHTER = 12;
 /** Part of the picture's fields in which it differs. */
-const FIELD = 14;
+const FIELD = 7;
 const NAMES = [
   'left above',
   'above',

@@ -99,7 +99,8 @@ export default defineRule({
     return spots.flatMap((spot) => {
       const a = spot.appearance;
       const silenced = a.element === 'img' && a.alt === '' && a.state === 'silent' && !a.hidden;
-      if (!silenced || spot.purposeSettled || (a.control && a.control.text !== '')) return [];
+      // In a link or button it stands beside its text, or `unnamed-control` tells that nothing is said.
+      if (!silenced || spot.purposeSettled || a.control) return [];
       const evidence = evidenceFor(spot, spots);
       if (evidence.length === 0) return [];
       const worded = wordedElsewhere(spot, spots);

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { isSurely } from '../picture/seen';
-import { isTextPicture } from '../purpose/propose';
+import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { defineRule, type Mend, type Spot } from './rule';
 import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './sources';
@@ -106,9 +106,12 @@ export default defineRule({
     const near = nearby(spot);
     const unsaid = own.filter((w) => !near.has(key(w)));
     if (unsaid.length < least || unsaid.length < own.length * missing) return null;
-    const more = unsaid.length > NAMED ? ' …' : '';
+    const more = unsaid.length > NAMED ? ' and more' : '';
     const text = normalise(seen.text.replace(/\n/g, ' '));
-    const mends: Mend[] = text.length <= SHORT && a.control?.text !== '' ? [{ kind: 'use words', text }] : [];
+    const mends: Mend[] =
+      text.length <= SHORT && wordsInside(seen) <= MANY_WORDS && a.control?.text !== ''
+        ? [{ kind: 'use words', text }]
+        : [];
     return {
       outcome: 'cantTell',
       message: `${unsaid.length} of the ${own.length} words written in it are not heard: ${unsaid

@@ -225,7 +225,7 @@ export const strings = {
     settles: (things: number, of: number, left: number) =>
       `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
     toLookAt: 'to look at',
-    first: 'First, by reach',
+    first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing is doubtful.',
     oneChange: (place: string) => `One change in the ${place}`,
     mends: (places: string, pages: string) => `mends ${places} on ${pages}`,

@@ -1,0 +1,112 @@
+import { readSource } from '../html/appearances';
+import { UNSEEN, type Seen } from '../picture/seen';
+import { answersFor } from './answers';
+import { FIRST_QUESTION, QUESTIONS, walk } from './decision-tree';
+import { urgencyOf, type WorkFacts } from './order';
+import { proposePurpose } from './propose';
+
+const facts = (more: Partial<WorkFacts>): WorkFacts => ({
+  reach: 1,
+  unsaid: 0,
+  unsaidFunctional: 0,
+  worst: null,
+  region: 'main',
+  area: 10_000,
+  seriesSize: 0,
+  seriesRank: 0,
+  ...more,
+});
+const urgency = (more: Partial<WorkFacts>) => urgencyOf(facts(more)).urgency;
+
+test('what is done comes last', () => expect(urgencyOf(facts({}))).toEqual({ urgency: 0, because: '' }));
+
+test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
+  ['a link that says nothing, before a picture that does', { unsaid: 1, unsaidFunctional: 1 }, { unsaid: 1 }],
+  ['unsaid, before doubtful', { unsaid: 1 }, { worst: 'cantTell' }],
+  ['failing, before doubtful', { worst: 'failed' }, { worst: 'cantTell' }],
+  ['doubtful, before what can be polished', { worst: 'cantTell' }, { worst: 'advice' }],
+  ['far-reaching, before single', { unsaid: 1, reach: 40 }, { unsaid: 1 }],
+  ['in the main part, before the footer', { unsaid: 1 }, { unsaid: 1, region: 'footer' }],
+  ['large, before small', { unsaid: 1, area: 300_000 }, { unsaid: 1, area: 900 }],
+  [
+    'the best of a series, before the others',
+    { unsaid: 1, seriesSize: 40, seriesRank: 5 },
+    { unsaid: 1, seriesSize: 40, seriesRank: 6 },
+  ],
+])('%s', (_, first, then) => expect(urgency(first)).toBeGreaterThan(urgency(then)));
+
+test('each place in the order has its reason', () => {
+  expect(urgencyOf(facts({ unsaid: 3, reach: 12, area: 200_000 })).because).toBe(
+    'nothing is said, on 12 pages, in the main part, large',
+  );
+  expect(urgencyOf(facts({ worst: 'failed', seriesSize: 40, seriesRank: 9, region: null })).because).toBe(
+    'its words fail, on one page, one of 40 that look alike, to be adapted from their best',
+  );
+});
+
+const spot = (html: string, seen: Partial<Seen> | null) => {
+  const appearance = readSource(`<!doctype html><body><main>${html}</main>`).appearances[0]!;
+  const picture = { width: 400, height: 300, seen: seen && { ...UNSEEN, ...seen } };
+  return { appearance, picture, ...proposePurpose(appearance, picture) };
+};
+
+// The W3C WAI Images Tutorial's kinds, told by what is in the picture (from memory).
+test.each<[string, Partial<Seen>, string]>([
+  [
+    '<img src=a alt="Our sale">',
+    { kind: 'poster', sure: 0.9, text: 'Half price until Sunday', textShare: 0.3 },
+    'image of text',
+  ],
+  ['<img src=a alt="Sailings">', { kind: 'chart', sure: 0.9, text: '' }, 'complex'],
+  ['<img src=a alt="Sailings">', { kind: 'chart', sure: 0.4, text: '' }, 'informative'],
+  ['<img src=a alt="Waves">', { kind: 'separator', sure: 0.9, text: '' }, 'decorative'],
+  [
+    '<img src=a alt="The ferry">',
+    { kind: 'photo', sure: 0.9, text: 'BELLE LERWICK 12', textShare: 0.2 },
+    'informative',
+  ],
+  [
+    '<a href=/sale><img src=a alt="Sale"></a>',
+    { kind: 'poster', sure: 0.9, text: 'Half price', textShare: 0.3 },
+    'functional',
+  ],
+])('%s with %j is %s', (html, seen, purpose) => expect(spot(html, seen).purpose).toBe(purpose));
+
+test('evidence against silence makes the proposal doubtful', () => {
+  const { sure, evidence } = spot('<img src=a alt="">', { kind: 'chart', sure: 0.9, text: '' });
+  expect(sure).toBeLessThan(0.5);
+  expect(evidence).toContain('though it is a chart');
+});
+
+test('every way through the questions ends at a purpose, after at most four', () => {
+  const ways = (given: Partial<Record<keyof typeof QUESTIONS, string>>): void => {
+    const { asked, purpose } = walk(given, {});
+    expect(asked.length).toBeLessThanOrEqual(4);
+    if (purpose !== null) return;
+    const open = asked.at(-1)!;
+    for (const { answer } of QUESTIONS[open].answers) ways({ ...given, [open]: answer });
+  };
+  ways({});
+});
+
+test('the evidence answers what it can, and a person may answer otherwise', () => {
+  const poster = spot('<img src=a alt="Our sale">', {
+    kind: 'poster',
+    sure: 0.9,
+    text: 'Half price until Sunday',
+    textShare: 0.3,
+  });
+  const known = answersFor(poster as never);
+  expect(walk({}, known)).toEqual({ asked: ['control', 'text', 'text twice'], purpose: 'image of text' });
+  expect(walk({ 'text twice': 'yes' }, known).purpose).toBe('decorative');
+  expect(walk({ control: 'yes' }, known)).toEqual({ asked: [FIRST_QUESTION], purpose: 'functional' });
+  const beside = spot('<p>Half price until Sunday</p><img src=a alt="Our sale">', {
+    kind: 'poster',
+    sure: 0.9,
+    text: 'Half price until Sunday',
+    textShare: 0.3,
+  });
+  expect(walk({}, answersFor(beside as never)).purpose).toBe('decorative');
+  const unknown = spot('<img src=a alt="The ferry">', null);
+  expect(walk({}, answersFor(unknown as never))).toEqual({ asked: ['control', 'text'], purpose: null });
+});
