@@ -17,8 +17,12 @@ beforeAll(async () => {
   site = path.join(data, 'site');
   process.env['DETTO_DATA'] = path.join(data, 'data');
   mkdirSync(path.join(site, 'img'), { recursive: true });
-  const png = (background: string) =>
-    sharp({ create: { width: 40, height: 30, channels: 3, background } })
+  const png = (colour: string) =>
+    sharp(
+      Buffer.from(
+        `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><rect x="4" y="2" width="3" height="28"/><path d="M7 3q14-4 24 4l-4 8q-8-6-20-2z" fill="${colour}"/></svg>`,
+      ),
+    )
       .png()
       .toBuffer();
   writeFileSync(path.join(site, 'img/a.png'), await png('red'));

@@ -195,7 +195,9 @@ export interface ExifTags {
 }
 
 export function readExif({ Image = {}, Photo = {}, GPSInfo = {} }: ExifTags): PictureMetadata {
-  const text = (value: unknown) => (typeof value === 'string' ? value : undefined);
+  // What is not ASCII is handed out as bytes.
+  const text = (value: unknown) =>
+    typeof value === 'string' ? value : value instanceof Uint8Array ? decodeText(value, false) : undefined;
   const { DateTimeOriginal: at } = Photo;
   const lat = degrees(GPSInfo.GPSLatitude, GPSInfo.GPSLatitudeRef, 90);
   const lon = degrees(GPSInfo.GPSLongitude, GPSInfo.GPSLongitudeRef, 180);

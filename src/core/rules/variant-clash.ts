@@ -30,10 +30,16 @@ function otherPicture(source: Spot, img: Spot): RuleFinding | null {
   };
 }
 
-/** Two places side by side that show one picture and say two things: mostly one for wide screens and one for narrow ones. */
+/** Class names by which pages show one of two, by the width of the screen (common practice). */
+const BY_WIDTH =
+  /[.-](?:mobile|desktop|phone|tablet|wide|narrow|portrait|landscape|(?:hidden|visible|hide|show)-[a-z]+|d-(?:none|block|(?:sm|md|lg|xl)-\w+))(?![a-z])/i;
+const isForOneWidth = ({ appearance: a }: Spot) => BY_WIDTH.test(a.place);
+
+/** Two places side by side, for two widths, that show one picture and say two things. */
 function sameTwice(first: Spot, second: Spot): RuleFinding | null {
   const [a, b] = [heardWords(first.appearance), heardWords(second.appearance)];
   const content = contentOf(first);
+  if (!isForOneWidth(first) && !isForOneWidth(second)) return null;
   if (a === null || b === null || content === null || content !== contentOf(second) || wordsKey(a) === wordsKey(b))
     return null;
   if (first.appearance.control?.href !== second.appearance.control?.href) return null;
@@ -65,7 +71,10 @@ export default defineRule({
         },
       },
       { html: '<picture><source srcset="narrow.jpg"><img src="wide.jpg" alt="The ferry"></picture>' },
-      { html: '<p><img src="a.jpg" alt="The ferry"> <img src="a.jpg" alt="The ferry"></p>' },
+      {
+        html: '<p><img class="wide" src="a.jpg" alt="The ferry"> <img class="narrow" src="a.jpg" alt="The ferry"></p>',
+      },
+      { html: '<p><img src="a.jpg" alt="The ferry"> <img src="a.jpg" alt="A ferry"></p>' },
     ],
     fails: [
       {
@@ -78,7 +87,7 @@ export default defineRule({
           'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
       },
       {
-        html: '<div><img src="a.jpg" alt="The ferry at the quay"> <img src="a.jpg" alt="Ferry"></div>',
+        html: '<div><img class="desktop" src="a.jpg" alt="The ferry at the quay"> <img class="mobile" src="a.jpg" alt="Ferry"></div>',
         message: 'The same picture stands beside it as “The ferry at the quay”, and here it is “Ferry”.',
       },
     ],

@@ -83,7 +83,7 @@ test.each([
     .toFormat(format === 'tif' ? 'tiff' : format === 'jpg' ? 'jpeg' : format)
     .toBuffer();
   writeFileSync(file, bytes);
-  const own = Object.entries(fields).map(([field, tag]) => [field, tag, `${field} – Fähre “${by}” & <Möwe>`] as const);
+  const own = Object.entries(fields).map(([field, tag]) => [field, tag, `${field}: Fähre “${by}” <&>`] as const);
   exiftool(
     '-q',
     '-overwrite_original',

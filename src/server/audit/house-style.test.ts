@@ -5,7 +5,7 @@ import path from 'node:path';
 import { jest } from '@jest/globals';
 import { and, eq } from 'drizzle-orm';
 import type { Collection } from '../collections/collections';
-import { DOT } from '../testing/site';
+import sharp from 'sharp';
 
 /** What people do with findings and settings, on a collection in a database of its own. */
 jest.setTimeout(60_000);
@@ -37,13 +37,15 @@ beforeAll(async () => {
     'The harbour from the hill, with the long pier, the short pier, and the ferry that has just come in',
     'Photo of the quay',
   ];
-  texts.forEach((alt, n) => {
-    writeFileSync(path.join(root, `p${n}.gif`), Buffer.concat([DOT, Buffer.from(String(n))]));
+  for (const [n, alt] of texts.entries()) {
+    const background = { r: n, g: 90, b: 120 };
+    const picture = sharp({ create: { width: 40, height: 30, channels: 3, background } });
+    writeFileSync(path.join(root, `p${n}.png`), await picture.png().toBuffer());
     writeFileSync(
       path.join(root, `${n}.html`),
-      `<html lang="en"><title>Page ${n}</title><body><p>Text<img src="p${n}.gif" alt="${alt}" width="40" height="30"></p>`,
+      `<html lang="en"><title>Page ${n}</title><body><p>Text<img src="p${n}.png" alt="${alt}" width="40" height="30"></p>`,
     );
-  });
+  }
   c = await addCollection({ name: 'Styled', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   await surveyOver(await startSurvey(c.id));
 });
