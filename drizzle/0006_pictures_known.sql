@@ -18,4 +18,5 @@ ALTER TABLE "picture" ADD COLUMN "credit" json;--> statement-breakpoint
 ALTER TABLE "picture" ADD COLUMN "urgency" real DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "picture" ADD COLUMN "urgent_because" text DEFAULT '' NOT NULL;--> statement-breakpoint
 CREATE INDEX "picture_collection_id_urgency_id_index" ON "picture" USING btree ("collection_id","urgency" DESC NULLS LAST,"id");--> statement-breakpoint
-CREATE INDEX "picture_collection_id_series_index" ON "picture" USING btree ("collection_id","series");
+CREATE INDEX "picture_collection_id_series_index" ON "picture" USING btree ("collection_id","series");--> statement-breakpoint
+CREATE INDEX "picture_sha256_index" ON "picture" USING btree ("sha256");

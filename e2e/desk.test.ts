@@ -48,7 +48,7 @@ test('it shows the picture, the passage around it, its places and the evidence f
   ).toBe(960);
   await page.getByText('Bird reserve › A day on the Holm').waitFor();
   await page.getByText('you can watch them come and go all morning.').waitFor();
-  await page.getByText('Proposed: it stands in running text, no link around it.').waitFor();
+  await page.getByText(/^Proposed: (it looks like a photo, )?it stands in running text, no link around it\./).waitFor();
   await page.getByRole('list', { name: 'Where these words go' }).getByText('IMG_2041.jpg').waitFor();
 });
 

@@ -38,15 +38,18 @@ export async function begin(asked: { kind: 'site' | 'folder'; where: string; nam
   const response = await fetch(`${DETTO}/api/collections`, { method: 'POST', body: JSON.stringify(asked) });
   const { id, error } = (await response.json()) as { id: string; error?: string };
   if (error) throw new Error(error);
-  for (let i = 0; i < 400; i++) {
+  for (let i = 0; i < 900; i++) {
     const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as {
       id: string;
       survey: { state: string };
+      looking: boolean;
     }[];
-    if (shelf.find((c) => c.id === id)?.survey.state !== 'running') return id;
-    await new Promise((resolve) => setTimeout(resolve, 100));
+    const own = shelf.find((c) => c.id === id);
+    // What is found by looking at the pictures comes after the survey, and would come in between.
+    if (own?.survey.state !== 'running' && !own?.looking) return id;
+    await new Promise((resolve) => setTimeout(resolve, 200));
   }
-  throw new Error('The survey did not end.');
+  throw new Error('The survey, or looking at the pictures, did not end.');
 }
 
 /** What axe-core, a general accessibility library, finds wrong on a page: WCAG 2.2 A and AA. */

@@ -37,6 +37,9 @@ export function lookAtPictures(collectionId: string, surveyed = false): void {
   register.set(collectionId, { controller, finished });
 }
 
+/** Whether the pictures of a collection are being looked at, or what follows from it is found. */
+export const isLooking = (collectionId: string): boolean => register.has(collectionId);
+
 export interface Standing {
   /** Whether it is under way. */
   looking: boolean;
@@ -59,7 +62,7 @@ export async function lookedAt(collectionId: string): Promise<Standing> {
     })
     .from(picture)
     .where(lookable(collectionId));
-  return { looking: register.has(collectionId), ...counts! };
+  return { looking: isLooking(collectionId), ...counts! };
 }
 
 /** Ends looking everywhere; the next start goes on. */

@@ -2,7 +2,7 @@ import { and, asc, desc, sql } from 'drizzle-orm';
 import PQueue from 'p-queue';
 import { keepFiles, readFile, sha256Of } from '../blobs/blobs';
 import { storable } from '../db/bulk';
-import { database } from '../db/database';
+import { database, type Queryable } from '../db/database';
 import { picture } from '../db/schema';
 import { lookable } from './lookable';
 import { sharedReaders } from './reader-pool';
@@ -32,7 +32,11 @@ export async function seePictures(collectionId: string, signal: AbortSignal): Pr
       .orderBy(desc(picture.reach), asc(picture.id))
       .limit(BATCH);
     if (rows.length === 0) break;
-    const seen = await Promise.all(rows.map((row) => queue.add(() => seeOne(row))));
+    done += rows.length;
+    const known = await copyKnown(db, rows);
+    const fresh = rows.filter((r) => !known.has(r.id));
+    if (fresh.length === 0) continue;
+    const seen = await Promise.all(fresh.map((row) => queue.add(() => seeOne(row))));
     await keepFiles(db, new Map(seen.flatMap(({ thumb }) => (thumb ? [[sha256Of(thumb), thumb] as const] : []))));
     const found = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
     await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = r.broken, lighter = r.lighter,
@@ -41,9 +45,26 @@ export async function seePictures(collectionId: string, signal: AbortSignal): Pr
       from json_to_recordset(${storable(found)}::json) as r(id int, broken text, lighter int, colours jsonb, thumb text,
         kind text, kind_sure real, sight json, likeness json, file_words text, file_words_from text, rights json)
       where picture.id = r.id`);
-    done += rows.length;
   }
   return done;
+}
+
+/** Takes over what was seen of the same file in another collection; gives back whose that was. */
+async function copyKnown(db: Queryable, rows: readonly Row[]): Promise<Set<number>> {
+  // Inline markup is judged otherwise than a file.
+  const ids = rows.flatMap((r) => (r.sha256 !== null && r.src !== null ? [r.id] : []));
+  if (ids.length === 0) return new Set();
+  const copied =
+    await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = k.broken, lighter = k.lighter,
+      colours = k.colours, thumb = k.thumb, kind = k.kind, kind_sure = k.kind_sure, sight = k.sight,
+      likeness = k.likeness, file_words = k.file_words, file_words_from = k.file_words_from, rights = k.rights
+    from (
+      select distinct on (o.id) o.id own, p.* from ${picture} o
+      join ${picture} p on p.sha256 = o.sha256 and p.id <> o.id and p.looked = ${ANALYSIS} and p.src is not null
+      where o.id in ${ids} order by o.id, p.id
+    ) k
+    where picture.id = k.own returning picture.id`);
+  return new Set((copied as unknown as { rows: { id: number }[] }).rows.map((r) => r.id));
 }
 
 type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken'>;

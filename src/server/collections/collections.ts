@@ -3,6 +3,7 @@ import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { Scope } from '@/contract/scope';
+import { isLooking } from '../analysis/look';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
@@ -22,6 +23,8 @@ export interface ShelfLine {
   /** Said, yet a rule found something to fail or to look at. */
   doubtful: number;
   survey: { id: number; state: string; startedAt: Date } | null;
+  /** Its pictures are being looked at. */
+  looking: boolean;
 }
 
 export interface NewCollection {
@@ -110,6 +113,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     unsaid,
     doubtful,
     survey: last ?? null,
+    looking: isLooking(row.id),
   };
 }
 

@@ -222,6 +222,7 @@ export const picture = pgTable(
     index().on(t.collectionId, t.length.desc(), t.id),
     index().on(t.collectionId, t.urgency.desc(), t.id),
     index().on(t.collectionId, t.series),
+    index().on(t.sha256),
     index().on(t.thumb),
     index().using('gin', t.rules),
   ],

@@ -1,0 +1,87 @@
+/**
+ * `npm run bench -- looking FOLDER…`: what looking at a picture costs beside a bare decode of it by the same library, and
+ * what reading text and things in it costs, in one run.
+ *
+ * Looking is what the looker does in its process: view, thumbnail, colours, features and kind, hashes, metadata. Copies of
+ * heavy files are encoded for another purpose and are counted apart.
+ */
+import { readFileSync, readdirSync, statSync } from 'node:fs';
+import path from 'node:path';
+import sharp from 'sharp';
+import { coloursOf } from '../src/core/picture/colours';
+import { featuresOf } from '../src/core/picture/features';
+import { kindOf } from '../src/core/picture/kind';
+import { likenessOf } from '../src/core/picture/likeness';
+import { Peruser } from '../src/server/analysis/reader-pool';
+import { viewOf } from '../src/server/analysis/picture-view';
+
+const MOST = Number(process.env['PICTURES'] ?? 60);
+const ROUNDS = 3;
+sharp.concurrency(1);
+sharp.cache(false);
+
+function* filesOf(dir: string): Generator<string> {
+  if (statSync(dir).isFile()) return void (yield dir);
+  for (const entry of readdirSync(dir, { withFileTypes: true })) {
+    const file = path.join(dir, entry.name);
+    if (entry.isDirectory()) yield* filesOf(file);
+    else if (/\.(?:jpe?g|png|webp|avif|gif)$/i.test(file)) yield file;
+  }
+}
+const median = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >> 1]!;
+
+async function look(bytes: Buffer, type: string): Promise<void> {
+  const view = await viewOf(bytes);
+  const { autoOrient } = await sharp(bytes).metadata();
+  await sharp(view.data, { raw: { width: view.width, height: view.height, channels: 4 } })
+    .resize({ width: 236, height: 176, fit: 'inside', withoutEnlargement: true })
+    .webp({ quality: 82, effort: 1 })
+    .toBuffer();
+  coloursOf(view.data.subarray(0, 4096));
+  kindOf(featuresOf(view, { ...autoOrient, type }));
+  likenessOf(view);
+}
+const timed = async (work: () => Promise<unknown>) => {
+  const from = performance.now();
+  await work();
+  return performance.now() - from;
+};
+
+process.stdout.write(
+  '| folder | pictures | bare decode | looking | ratio of sums | text | text and things |\n| --- | --- | --- | --- | --- | --- | --- |\n',
+);
+for (const folder of process.argv.slice(2)) {
+  const all = [...filesOf(folder)].sort();
+  const step = Math.max(1, all.length / MOST);
+  const chosen = Array.from({ length: Math.min(MOST, all.length) }, (_, i) => readFileSync(all[Math.floor(i * step)]!));
+  const bare: number[] = [];
+  const looked: number[] = [];
+  const text: number[] = [];
+  const both: number[] = [];
+  const peruser = new Peruser();
+  for (const [i, bytes] of chosen.entries()) {
+    const decode = () => sharp(bytes, { failOn: 'none' }).raw().toBuffer();
+    try {
+      bare.push(median(await inRounds(() => timed(decode))));
+      looked.push(median(await inRounds(() => timed(() => look(bytes, 'image/png')))));
+      if (i >= 12) continue;
+      const task = { bytes, languages: ['en'], photo: true };
+      text.push(await timed(() => peruser.peruse({ ...task, things: false })));
+      both.push(await timed(() => peruser.peruse({ ...task, things: true })));
+    } catch {
+      bare.length = Math.min(bare.length, looked.length);
+    }
+  }
+  peruser.close();
+  const sum = (list: number[]) => list.reduce((s, v) => s + v, 0);
+  const ms = (list: number[]) => `${median(list).toFixed(1)} ms`;
+  process.stdout.write(
+    `| ${path.basename(folder)} | ${looked.length} | ${ms(bare)} | ${ms(looked)} | ${(sum(looked) / sum(bare)).toFixed(2)} | ${ms(text)} | ${ms(both)} |\n`,
+  );
+}
+
+async function inRounds(work: () => Promise<number>): Promise<number[]> {
+  const out: number[] = [];
+  for (let i = 0; i < ROUNDS; i++) out.push(await work());
+  return out;
+}

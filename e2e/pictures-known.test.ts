@@ -1,0 +1,121 @@
+import type { Browser, Page } from 'playwright-core';
+import { axeViolations, demoCollection, listening, openBrowser, openPage } from './support/detto';
+
+/** What Detto knows of the pictures: seen at the Desk, used in the Galley, settled by a person. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+let id: string;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser, { permissions: ['clipboard-read', 'clipboard-write'] }));
+  id = await demoCollection('Known pictures');
+});
+afterAll(() => browser.close());
+
+/** Opens a picture at the Desk by the name of its file. */
+async function desk(file: string): Promise<void> {
+  const lines = (await (
+    await page.request.get(`/api/collections/${id}/lines?q=${encodeURIComponent(file)}&offset=0&limit=5`)
+  ).json()) as { lines: { id: number; name: string }[] };
+  await page.goto(`/c/${id}/desk/${lines.lines.find((l) => l.name === file)!.id}`);
+  await listening(page);
+}
+
+test('text in a picture is read, outlined, told by a rule, and copied line by line', async () => {
+  await desk('winter-sailings.png');
+  const facts = page.getByRole('region', { name: 'About the picture' });
+  await facts.getByText('Inner Skerry 07:55 14:20 17:45').waitFor();
+  await page.getByText('19 of the 21 words written in it are not heard').waitFor();
+  await page.getByText('36 words are written in it, and no long description is attached.').waitFor();
+  expect(await page.locator('.outline-text').count()).toBe(0);
+  await facts.getByRole('checkbox', { name: 'text' }).check();
+  expect(await page.locator('.outline-text').count()).toBeGreaterThan(4);
+  await facts.getByRole('button', { name: 'Copy its lines' }).click();
+  await facts.getByText('Copied.').waitFor();
+  expect((await page.evaluate(() => navigator.clipboard.readText())).split('\n')[0]).toBe('Winter sailings');
+  expect(await axeViolations(page)).toEqual([]);
+});
+
+test('a purpose is settled by questions that the evidence has answered already', async () => {
+  await desk('winter-sailings.png');
+  await page.getByText('Settle it by four questions').click();
+  const beside = page.getByRole('group', { name: /Does the same text stand beside it/ });
+  expect(await beside.getByRole('radio', { name: 'No' }).isChecked()).toBe(true);
+  await page.getByText('That makes it text.').waitFor();
+  // By keyboard alone: to the other answer, and on to what it asks next.
+  await beside.getByRole('radio', { name: 'No' }).focus();
+  await page.keyboard.press('ArrowRight');
+  await page.getByRole('group', { name: /Can a sentence or two say it/ }).waitFor();
+  await page.getByRole('radio', { name: 'No, there is more in it' }).check();
+  expect(await axeViolations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Settle as complex' }).press('Enter');
+  await page.getByText('Settled by a person.').waitFor();
+  await page.getByText('It is complex, and no long description is attached.').waitFor();
+});
+
+test('look-alikes stand together, and one begins from the words of another', async () => {
+  await desk('IMG_2041.jpg');
+  const alike = page.getByRole('region', { name: '8 that look alike' });
+  await alike.getByText('Word the best 5 with care, and adapt the others from them.').waitFor();
+  await alike.getByRole('button', { name: /Start from this wording “Three puffins in a row/ }).click();
+  expect(await page.getByRole('textbox', { name: 'Words for this picture' }).inputValue()).toMatch(
+    /^Three puffins in a row/,
+  );
+  await alike.getByRole('link', { name: 'See them in the Galley' }).click();
+  await page.getByText('8 of 71 pictures').waitFor();
+  await page.getByRole('button', { name: 'Not only those that look alike' }).click();
+  await page.getByText('71 of 71 pictures').waitFor();
+});
+
+test('what the file says is shown, and a credit is recorded and composed', async () => {
+  await desk('kittiwakes.webp');
+  const facts = page.getByRole('region', { name: 'About the picture' });
+  await facts.getByText('What its file says (4)').click();
+  await facts.getByText('Edda Sinclair, Holm Trust').first().waitFor();
+  await facts.getByText('Credit: Photo: Edda Sinclair, Holm Trust, https://holm-trust.example/rights').click();
+  await facts.getByRole('textbox', { name: 'Licence' }).fill('https://creativecommons.org/licenses/by/4.0/');
+  await facts.getByRole('textbox', { name: 'Taken from' }).fill('https://www.holm-trust.example/birds');
+  await facts.getByRole('button', { name: 'Record it' }).click();
+  await page.getByText('Credit recorded.').waitFor();
+  await page.reload();
+  await page.getByText('Credit: Photo: Edda Sinclair, Holm Trust, holm-trust.example, CC BY 4.0').waitFor();
+});
+
+test('a heavy picture gives its lighter copy', async () => {
+  await desk('hero-ferry.jpg');
+  const link = page.getByRole('link', { name: /^Take a copy of \d+ KB$/ });
+  const response = await page.request.get((await link.getAttribute('href'))!);
+  expect(response.headers()['content-type']).toBe('image/webp');
+  expect(response.headers()['content-disposition']).toContain('hero-ferry.webp');
+  expect((await response.body()).subarray(8, 12).toString()).toBe('WEBP');
+});
+
+test('the Galley comes in the order of work, with its reasons, and by kind', async () => {
+  await page.goto(`/c/${id}/galley?sort=first`);
+  const first = page.getByRole('list', { name: 'Galley' }).getByRole('listitem').first();
+  await first.getByText('staff-01.jpg').first().waitFor();
+  await page.getByRole('combobox', { name: 'Kind' }).click();
+  await page.getByRole('option', { name: /^photos/ }).click();
+  await page.waitForURL('**kind=photo**');
+  await page.getByText(/^\d+ of 71 pictures/).waitFor();
+  expect(await axeViolations(page)).toEqual([]);
+  await page.goto(`/c/${id}/brief`);
+  const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
+  expect(await todo.count()).toBe(10);
+  await page.getByText('A link or button says nothing, on one page, in the main part').first().waitFor();
+});
+
+test('stepping on at the Desk keeps to the order, whatever was worded', async () => {
+  await page.goto(`/c/${id}/desk`);
+  await listening(page);
+  await page.getByText(/1 of \d+ unsaid or doubtful, what to do first$/).waitFor();
+  await page.getByRole('textbox', { name: 'Words for this picture' }).fill('To the page of Isla Marr, skipper');
+  await page.getByRole('button', { name: 'Keep and go on' }).click();
+  await page.waitForURL((url) => !url.pathname.endsWith('/desk'));
+  await page.getByText(/unsaid or doubtful, what to do first$/).waitFor();
+  await page.getByText('wave-3.svg').first().waitFor();
+});
+
+test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));
