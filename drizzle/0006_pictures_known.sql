@@ -1,4 +1,5 @@
 ALTER TABLE "appearance" ADD COLUMN "purpose_sure" real DEFAULT 0.5 NOT NULL;--> statement-breakpoint
+ALTER TABLE "collection" ADD COLUMN "seen_anew" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "picture" ADD COLUMN "kind" text;--> statement-breakpoint
 ALTER TABLE "picture" ADD COLUMN "kind_sure" real DEFAULT 0 NOT NULL;--> statement-breakpoint
 ALTER TABLE "picture" ADD COLUMN "sight" json;--> statement-breakpoint

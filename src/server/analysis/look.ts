@@ -1,8 +1,8 @@
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { PICTURE_RULES } from '@/core/rules';
 import { auditAll } from '../audit/audit';
 import { database } from '../db/database';
-import { picture } from '../db/schema';
+import { collection, picture } from '../db/schema';
 import { log, messageOf } from '../log';
 import { groupPictures } from './grouping';
 import { lookable } from './lookable';
@@ -73,15 +73,24 @@ export async function stopLooking(): Promise<void> {
 }
 
 async function look(collectionId: string, surveyed: boolean, signal: AbortSignal): Promise<void> {
-  const seen = await seePictures(collectionId, signal);
-  if (signal.aborted) return;
-  if (seen > 0) await groupPictures(collectionId);
-  // What was found out by looking may please or displease a rule; what was read in it, later on, once more.
-  const judge = async () => {
+  const db = await database();
+  const mark = (seenAnew: boolean) => db.update(collection).set({ seenAnew }).where(eq(collection.id, collectionId));
+  const [before] = await db
+    .select({ seenAnew: collection.seenAnew })
+    .from(collection)
+    .where(eq(collection.id, collectionId));
+  // Marked first, so that a process that ends in between concludes at its next start.
+  const conclude = async () => {
+    await groupPictures(collectionId);
     await proposeAnew(collectionId, signal);
-    if (!signal.aborted) await auditAll(collectionId, { only: PICTURE_RULES });
+    if (signal.aborted) return;
+    await auditAll(collectionId, { only: PICTURE_RULES });
+    if (!signal.aborted) await mark(false);
   };
-  if (seen > 0 || surveyed) await judge();
+  const seen = await seePictures(collectionId, signal, () => mark(true));
   if (signal.aborted) return;
-  if ((await perusePictures(collectionId, signal)) > 0 && !signal.aborted) await judge();
+  if (seen > 0 || surveyed || before?.seenAnew) await conclude();
+  if (signal.aborted) return;
+  const read = await perusePictures(collectionId, signal, () => mark(true));
+  if (read > 0 && !signal.aborted) await conclude();
 }

@@ -25,9 +25,14 @@ export const perusable: SQL = sql`(${picture.looked} > 0 and ${picture.broken} i
  * Reads the text of each picture, and in photos what things there are. Most used first; what was read of the same picture
  * in another collection is not read again.
  *
+ * @param found called before the first of what was read is kept
  * @returns how many were read
  */
-export async function perusePictures(collectionId: string, signal: AbortSignal): Promise<number> {
+export async function perusePictures(
+  collectionId: string,
+  signal: AbortSignal,
+  found: () => Promise<unknown> = async () => undefined,
+): Promise<number> {
   const db = await database();
   const languages = await languagesOf(db, collectionId);
   const peruser = new Peruser();
@@ -51,6 +56,7 @@ export async function perusePictures(collectionId: string, signal: AbortSignal):
         if (signal.aborted) break;
         read.push(await perused(peruser, row, languages, known));
       }
+      if (done === 0) await found();
       await db.execute(sql`update ${picture} set perused = ${PERUSAL}, inside = r.inside, text_inside = r.text,
         text_share = r.share
         from json_to_recordset(${storable(read)}::json) as r(id int, inside json, text text, share real)

@@ -18,9 +18,14 @@ const CONCURRENCY = 2;
  * Decodes each picture once: whether it decodes, thumbnail, colours, kind, likeness, metadata, weight of a copy. Most used
  * first.
  *
+ * @param found called before the first of what was seen is kept
  * @returns how many were looked at
  */
-export async function seePictures(collectionId: string, signal: AbortSignal): Promise<number> {
+export async function seePictures(
+  collectionId: string,
+  signal: AbortSignal,
+  found: () => Promise<unknown> = async () => undefined,
+): Promise<number> {
   const db = await database();
   const queue = new PQueue({ concurrency: CONCURRENCY });
   let done = 0;
@@ -32,17 +37,18 @@ export async function seePictures(collectionId: string, signal: AbortSignal): Pr
       .orderBy(desc(picture.reach), asc(picture.id))
       .limit(BATCH);
     if (rows.length === 0) break;
+    if (done === 0) await found();
     done += rows.length;
     const known = await copyKnown(db, rows);
     const fresh = rows.filter((r) => !known.has(r.id));
     if (fresh.length === 0) continue;
     const seen = await Promise.all(fresh.map((row) => queue.add(() => seeOne(row))));
     await keepFiles(db, new Map(seen.flatMap(({ thumb }) => (thumb ? [[sha256Of(thumb), thumb] as const] : []))));
-    const found = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
+    const kept = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
     await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = r.broken, lighter = r.lighter,
       colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, sight = r.sight,
       likeness = r.likeness, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
-      from json_to_recordset(${storable(found)}::json) as r(id int, broken text, lighter int, colours jsonb, thumb text,
+      from json_to_recordset(${storable(kept)}::json) as r(id int, broken text, lighter int, colours jsonb, thumb text,
         kind text, kind_sure real, sight json, likeness json, file_words text, file_words_from text, rights json)
       where picture.id = r.id`);
   }

@@ -46,6 +46,8 @@ export const collection = pgTable('collection', {
     .array()
     .notNull()
     .default(sql`'{}'::text[]`),
+  /** Something was seen in its pictures from which nothing was concluded yet. */
+  seenAnew: boolean().notNull().default(false),
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
   /** What its hosts want to be told, sealed; never in the clear. */
   access: text(),

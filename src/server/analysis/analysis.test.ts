@@ -1,0 +1,151 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { jest } from '@jest/globals';
+import { and, asc, eq } from 'drizzle-orm';
+import sharp from 'sharp';
+
+jest.setTimeout(120_000);
+
+/** Pictures are looked at after a survey, once by content, and what follows from it is concluded, stops or not. */
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-analysis-'));
+process.env['DETTO_DATA'] = path.join(folder, 'data');
+
+const { addCollection } = await import('../collections/collections');
+const { closeDatabase, database } = await import('../db/database');
+const { appearance, collection, finding, picture } = await import('../db/schema');
+const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { isLooking, lookAtPictures, lookedAt, stopLooking } = await import('./look');
+
+const drawing = (n: number) =>
+  Buffer.from(
+    `<svg xmlns="http://www.w3.org/2000/svg" width="320" height="240"><rect width="320" height="240" fill="#cde"/>${Array.from(
+      { length: 8 },
+      (_, i) =>
+        `<circle cx="${(n * 71 + i * 53) % 320}" cy="${(n * 37 + i * 41) % 240}" r="${16 + ((n + i * 7) % 30)}" fill="hsl(${(n * 50 + i * 30) % 360} 60% 45%)"/>`,
+    ).join('')}</svg>`,
+  );
+const poster = Buffer.from(
+  `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="260"><rect width="600" height="260" fill="#fff"/><g font-family="DejaVu Sans, sans-serif"><text x="30" y="80" font-size="48">Winter market</text><text x="30" y="150" font-size="40">Saturday and Sunday</text><text x="30" y="215" font-size="40">Free entry</text></g></svg>`,
+);
+
+let first: Awaited<ReturnType<typeof addCollection>>;
+
+async function surveyed(name: string) {
+  const c = await addCollection({ name, kind: 'folder', root: path.join(folder, 'site'), maxPages: 100, maxDepth: 1 });
+  await surveyOver(await startSurvey(c.id));
+  await settled(c.id);
+  return c;
+}
+
+async function settled(id: string) {
+  while (isLooking(id)) await new Promise((resolve) => setTimeout(resolve, 50));
+}
+
+const rows = async (id: string) =>
+  (await database()).select().from(picture).where(eq(picture.collectionId, id)).orderBy(asc(picture.src));
+const named = async (id: string, name: string) => (await rows(id)).find((r) => r.src?.endsWith(name))!;
+
+beforeAll(async () => {
+  const site = path.join(folder, 'site');
+  mkdirSync(site);
+  writeFileSync(path.join(site, 'a.png'), await sharp(drawing(1)).png().toBuffer());
+  writeFileSync(path.join(site, 'small.jpg'), await sharp(drawing(1)).resize(160).jpeg({ quality: 60 }).toBuffer());
+  writeFileSync(path.join(site, 'other.png'), await sharp(drawing(9)).png().toBuffer());
+  writeFileSync(path.join(site, 'poster.png'), await sharp(poster).png().toBuffer());
+  writeFileSync(
+    path.join(site, 'index.html'),
+    '<html lang="en"><title>Start</title><main><p>One <img src="a.png" alt="Circles"> two <img src="small.jpg" alt="Circles"> three <img src="other.png"> four <img src="poster.png" alt="Our market"></p></main>',
+  );
+  first = await surveyed('First');
+});
+afterAll(async () => {
+  await suspendSurveys();
+  await closeDatabase();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+test('each picture is looked at and read, and what is alike is grouped', async () => {
+  expect(await lookedAt(first.id)).toEqual({ looking: false, looked: 4, toLookAt: 4, perused: 4, toPeruse: 4 });
+  const [a, small, other] = [
+    await named(first.id, 'a.png'),
+    await named(first.id, 'small.jpg'),
+    await named(first.id, 'other.png'),
+  ];
+  expect(a.family).toBe(Math.min(a.id, small.id));
+  expect(small.family).toBe(a.family);
+  expect([other.family, other.series]).toEqual([null, null]);
+  expect([a.seriesRank, small.seriesRank]).toEqual([1, 2]);
+  expect(a.kind).not.toBeNull();
+  expect((await named(first.id, 'poster.png')).textInside).toContain('Saturday and Sunday');
+});
+
+test('purposes and findings follow from what was seen', async () => {
+  const db = await database();
+  const [place] = await db
+    .select()
+    .from(appearance)
+    .where(eq(appearance.pictureId, (await named(first.id, 'poster.png')).id));
+  expect(place!.purpose).toBe('image of text');
+  expect(place!.evidence[0]).toMatch(/words are in it/);
+  const found = await db
+    .select({ rule: finding.rule })
+    .from(finding)
+    .where(and(eq(finding.collectionId, first.id), eq(finding.appearanceId, place!.id)));
+  expect(found.map((f) => f.rule)).toContain('text-unsaid');
+  // Two encodings of one picture may say the same.
+  const all = await db.select({ rule: finding.rule }).from(finding).where(eq(finding.collectionId, first.id));
+  expect(all.map((f) => f.rule)).not.toContain('same-words');
+});
+
+test('what says nothing comes first in the order of work, with the reason', async () => {
+  const ordered = (await rows(first.id)).sort((a, b) => b.urgency - a.urgency);
+  expect(ordered[0]!.src).toMatch(/other\.png$/);
+  expect(ordered[0]!.urgentBecause).toMatch(/^nothing is said, on one page, in the main part/);
+  expect(ordered.at(-1)!.urgency).toBeLessThan(ordered[0]!.urgency);
+});
+
+test('the same file in another collection is not looked at again', async () => {
+  const second = await surveyed('Second');
+  const [own, theirs] = [await named(second.id, 'poster.png'), await named(first.id, 'poster.png')];
+  expect(own.id).not.toBe(theirs.id);
+  expect(own).toMatchObject({
+    kind: theirs.kind,
+    thumb: theirs.thumb,
+    textInside: theirs.textInside,
+    looked: theirs.looked,
+  });
+  expect(await lookedAt(second.id)).toMatchObject({ looked: 4, perused: 4 });
+});
+
+test('what a stop broke off is concluded at the next start', async () => {
+  const db = await database();
+  const anew = async () =>
+    (await db.select({ anew: collection.seenAnew }).from(collection).where(eq(collection.id, first.id)))[0]!.anew;
+  expect(await anew()).toBe(false);
+  // As a process leaves it that ended after looking and before concluding.
+  await db.update(collection).set({ seenAnew: true }).where(eq(collection.id, first.id));
+  await db.update(picture).set({ family: null, series: null }).where(eq(picture.collectionId, first.id));
+  await db.delete(finding).where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-unsaid')));
+  lookAtPictures(first.id);
+  await settled(first.id);
+  expect(await anew()).toBe(false);
+  expect((await named(first.id, 'small.jpg')).family).not.toBeNull();
+  expect(
+    await db
+      .select()
+      .from(finding)
+      .where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-unsaid'))),
+  ).toHaveLength(1);
+});
+
+test('stopped in between, the rest is looked at later', async () => {
+  const db = await database();
+  await db.update(picture).set({ looked: 0, perused: 0, inside: null }).where(eq(picture.collectionId, first.id));
+  lookAtPictures(first.id);
+  await stopLooking();
+  expect(isLooking(first.id)).toBe(false);
+  lookAtPictures(first.id);
+  await settled(first.id);
+  expect(await lookedAt(first.id)).toMatchObject({ looked: 4, perused: 4 });
+});
