@@ -59,8 +59,20 @@ export function countingLines(lines: readonly TextLine[], photo: boolean): TextL
     if (words.length >= PATTERN && different <= words.length * 0.4) return [];
     // One letter alone is mostly a line or a corner.
     if (!words.some((w) => /[\p{L}\p{N}]{2}/u.test(w.text))) return [];
-    return [{ ...line, words, text: words.map((w) => w.text).join(' ') }];
+    return [{ ...line, words, text: words.map((w) => w.text).join(' '), box: around(words.map((w) => w.box)) }];
   });
+}
+
+/** The smallest box that holds all of some. */
+function around(boxes: readonly Box[]): Box {
+  const x = Math.min(...boxes.map((b) => b.x));
+  const y = Math.min(...boxes.map((b) => b.y));
+  return {
+    x,
+    y,
+    width: Math.max(...boxes.map((b) => b.x + b.width)) - x,
+    height: Math.max(...boxes.map((b) => b.y + b.height)) - y,
+  };
 }
 
 /** Recognised text, line by line; empty where there is none. */
