@@ -1,5 +1,6 @@
 import type { Appearance, AppearanceElement, Picture, Purpose } from '../appearance';
-import { isSurely, type Seen } from '../picture/seen';
+import { isProgram } from '../picture/program';
+import { isSurely, type Kind, type Seen } from '../picture/seen';
 import { languagesFor } from '../rules/language/words';
 import { wordsOf } from '../words/graphemes';
 
@@ -44,10 +45,13 @@ const EVERYWHERE = 20;
 
 export const wordsInside = (seen: Seen | null | undefined): number => (seen?.text ? wordsOf(seen.text).length : 0);
 
+/** Kinds that have text in them without being text: not even perhaps. */
+const NO_TEXT_PICTURE: readonly (Kind | null)[] = ['screenshot', 'chart', 'diagram', 'map'];
+
 /** Whether what is to be seen is mostly text, and no part of something else. */
 export function isTextPicture(seen: Seen | null | undefined): boolean {
-  if (!seen || wordsInside(seen) < TEXT_WORDS) return false;
-  if (isSurely(seen, 'photo', 'screenshot', 'chart', 'diagram', 'map')) return false;
+  if (!seen || wordsInside(seen) < TEXT_WORDS || NO_TEXT_PICTURE.includes(seen.kind)) return false;
+  if (isSurely(seen, 'photo') || isProgram(seen)) return false;
   return isSurely(seen, 'poster') || seen.textShare >= TEXT_SHARE;
 }
 
@@ -94,7 +98,8 @@ function silent(a: Appearance, seen: Seen | null | undefined): PurposeProposal {
 function fromContent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
   const seen = picture?.seen;
   const complex = complexWord(a);
-  const kind = isSurely(seen, 'chart', 'diagram', 'map') ? seen!.kind : null;
+  // Windows of programs have the lines and the few colours of charts.
+  const kind = isSurely(seen, 'chart', 'diagram', 'map') && !isProgram(seen) ? seen!.kind : null;
   if (complex && !a.control)
     return {
       purpose: 'complex',

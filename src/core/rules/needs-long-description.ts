@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { defineRule } from './rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './sources';
-import { isSurely } from '../picture/seen';
 import { MANY_WORDS, wordsInside } from '../purpose/propose';
 import { count } from './words';
 import { lengthOf } from '../words/graphemes';
@@ -63,11 +62,7 @@ export default defineRule({
   },
   check({ appearance: a, purpose, picture }, { caption, words }) {
     const written = wordsInside(picture?.seen);
-    const much =
-      written > words &&
-      purpose !== 'decorative' &&
-      purpose !== 'functional' &&
-      !isSurely(picture?.seen, 'photo', 'screenshot');
+    const much = written > words && purpose === 'image of text';
     if ((purpose !== 'complex' && !much) || a.hidden || a.state === 'silent' || lengthOf(a.name) >= caption)
       return null;
     if (a.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { isSurely } from '../picture/seen';
 import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { defineRule, type Mend, type Spot } from './rule';
@@ -54,6 +53,14 @@ export default defineRule({
   examples: {
     passes: [
       {
+        html: '<img src="w.png" alt="The settings of the survey">',
+        pictures: {
+          'w.png': {
+            seen: { kind: 'poster', sure: 0.4, text: 'File Edit View\nPages at most\nCancel OK', textShare: 0.2 },
+          },
+        },
+      },
+      {
         html: '<img src="sale.png" alt="Winter sale, half price until Sunday">',
         pictures: {
           'sale.png': {
@@ -90,7 +97,7 @@ export default defineRule({
       {
         html: '<img src="t.png" alt="Timetable">',
         pictures: {
-          't.png': { seen: { kind: 'screenshot', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
+          't.png': { seen: { kind: 'poster', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
         },
         message: '4 of the 4 words written in it are not heard: “Brannoch”, “07:15”, “Skerry”, “07:55”.',
       },
@@ -100,8 +107,8 @@ export default defineRule({
     const { appearance: a, picture } = spot;
     const seen = picture?.seen;
     if (!seen?.text || heardWords(a) === null || spot.purpose === 'decorative') return null;
-    const isText = spot.purpose === 'image of text' || isTextPicture(seen);
-    if (!isText || isSurely(seen, 'photo', 'screenshot', 'chart', 'diagram', 'map')) return null;
+    const isText = (spot.purposeSettled && spot.purpose === 'image of text') || isTextPicture(seen);
+    if (!isText) return null;
     const own = ownWords(spot, seen.text);
     const near = nearby(spot);
     const unsaid = own.filter((w) => !near.has(key(w)));

@@ -86,7 +86,7 @@ export function StyleEditor(props: Props) {
       min={min}
       max={max}
       step={step}
-      change={(v) => set(rule, name)(step < 1 ? v * unit : Math.round(v * unit))}
+      change={(v) => set(rule, name)(step < 1 || unit < 1 ? Math.round(v * unit * 1000) / 1000 : Math.round(v * unit))}
     />
   );
   const list = (rule: string, name: string, label: string, about: string) => (
@@ -227,6 +227,16 @@ export function StyleEditor(props: Props) {
       <Section title={s.sections.pictures}>
         <Row {...row} rules={['needs-long-description']}>
           {s.captionFrom} {number('needs-long-description', 'caption', s.labels.caption, 0, 2000)} {s.characters}
+        </Row>
+        <Row {...row} rules={['needs-long-description']}>
+          {s.manyWordsFrom} {number('needs-long-description', 'words', s.labels.manyWords, 1, 1000)} {s.wordsInIt}
+        </Row>
+        <Row {...row} rules={['text-unsaid']}>
+          {s.textFrom} {number('text-unsaid', 'missing', s.labels.missing, 10, 100, 1, 0.01)} {s.percentAndLeast}{' '}
+          {number('text-unsaid', 'least', s.labels.leastWords, 1, 100)} {s.wordsUnheard}
+        </Row>
+        <Row {...row} rules={['uncredited']}>
+          {list('uncredited', 'own', s.labels.own, s.ownAbout)}
         </Row>
         <Row {...row} rules={['heavy-file']}>
           {s.heavyOver} {number('heavy-file', 'limit', s.labels.heavy, 1, 100_000, 1, 1024)} KB.
