@@ -45,13 +45,17 @@ const EVERYWHERE = 20;
 
 export const wordsInside = (seen: Seen | null | undefined): number => (seen?.text ? wordsOf(seen.text).length : 0);
 
-/** Kinds that have text in them without being text: not even perhaps. */
-const NO_TEXT_PICTURE: readonly (Kind | null)[] = ['screenshot', 'chart', 'diagram', 'map'];
+/** Kinds that have text in them without being text. */
+const NO_TEXT_PICTURE: readonly Kind[] = ['chart', 'diagram', 'map', 'photo'];
+/** Words from which a picture that is only likely of such a kind is no poster either. */
+const POSTER_WORDS = 40;
 
 /** Whether what is to be seen is mostly text, and no part of something else. */
 export function isTextPicture(seen: Seen | null | undefined): boolean {
-  if (!seen || wordsInside(seen) < TEXT_WORDS || NO_TEXT_PICTURE.includes(seen.kind)) return false;
-  if (isSurely(seen, 'photo') || isProgram(seen)) return false;
+  const words = wordsInside(seen);
+  if (!seen || words < TEXT_WORDS || seen.kind === 'screenshot' || isProgram(seen)) return false;
+  const other = seen.kind !== null && NO_TEXT_PICTURE.includes(seen.kind);
+  if (other && (isSurely(seen, ...NO_TEXT_PICTURE) || words > POSTER_WORDS)) return false;
   return isSurely(seen, 'poster') || seen.textShare >= TEXT_SHARE;
 }
 

@@ -15,6 +15,8 @@ const WASM = path.join(process.cwd(), 'node_modules', '@tensorflow', 'tfjs-backe
 const PLACED = 512;
 const SCORED = 416;
 const FACES = 256;
+/** Of the first detector: below, even a certain second one makes no agreement (the geometric mean has to reach 0.5). */
+const WORTH_ASKING = 0.25;
 /** Of the first detector, below which a detection is noise. */
 const NOISE = 0.2;
 const FACE = 0.75;
@@ -74,11 +76,15 @@ export async function thingsIn(bytes: Buffer): Promise<{ things: Thing[]; faces:
       .removeAlpha()
       .raw()
       .toBuffer();
-  const [large, middle, small] = [await pixels(PLACED), await pixels(SCORED), await pixels(FACES)];
-  const placed = place(models.placed, large);
-  const best = score(models.scored, middle);
+  const placed = place(models.placed, await pixels(PLACED));
+  // Where the first is too unsure for any agreement, the second need not be asked.
+  if (!placed.some((d) => d.sure >= WORTH_ASKING || d.class === PERSON)) return { things: [], faces: 0 };
+  const best = score(models.scored, await pixels(SCORED));
   const person = agreementOn(PERSON, placed, best) >= HAS_PERSON;
-  return { things: agreedThings(placed, best), faces: person ? countFaces(models.faces, small) : 0 };
+  return {
+    things: agreedThings(placed, best),
+    faces: person ? countFaces(models.faces, await pixels(FACES)) : 0,
+  };
 }
 
 /** CenterNet: rows of left, top, right, bottom, score, class. */
