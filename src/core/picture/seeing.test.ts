@@ -4,7 +4,7 @@ import { featuresOf } from './features';
 import { judge } from './forest';
 import { countingLines, textOf, textShareOf, type TextLine } from './inside';
 import { kindOf } from './kind';
-import { isSurely, UNSEEN } from './seen';
+import { isSurely, KINDS, UNSEEN } from './seen';
 import { orientationOf } from './sight';
 import { agreedThings, countedThings, distinct, overlap } from './things';
 
@@ -45,20 +45,20 @@ test('a pixel is a separator, whatever else it is', async () => {
 });
 
 test('kinds come with how sure they are and with what decided', async () => {
-  const bars = [40, 90, 60, 120, 80]
-    .map((h, i) => `<rect x="${60 + i * 60}" y="${200 - h}" width="40" height="${h}" fill="#1f77b4"/>`)
+  const lines = ['Winter market', 'Saturday and Sunday', 'from ten to five', 'Free entry', 'Please bring a bag'];
+  const text = lines
+    .map((l, i) => `<text x="30" y="${70 + i * 60}" font-size="36" font-weight="700">${l}</text>`)
     .join('');
-  const chart = await features(
-    svg(
-      `<rect width="400" height="240" fill="#fff"/><path d="M40 20v180h340" fill="none" stroke="#000"/>${bars}<text x="45" y="225" font-size="12">Jan Feb Mar Apr May</text>`,
-      400,
-      240,
+  const poster = kindOf(
+    await features(
+      svg(`<rect width="480" height="360" fill="#f4ead0"/><g font-family="sans-serif">${text}</g>`, 480, 360),
     ),
   );
-  const { sure, because } = kindOf(chart);
-  expect(sure).toBeGreaterThan(0);
-  expect(sure).toBeLessThanOrEqual(1);
-  expect(because.length).toBeGreaterThan(0);
+  expect(poster.kind).toBe('poster');
+  expect(poster.sure).toBeGreaterThan(1 / KINDS.length);
+  expect(poster.because.length).toBeGreaterThan(0);
+  const line = kindOf(await features(svg('<rect y="4" width="600" height="2" fill="#246"/>', 600, 10)));
+  expect(line.kind).toBe('separator');
 });
 
 test('a forest votes, and explains itself by the steps of its ways', () => {
