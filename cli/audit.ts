@@ -209,6 +209,9 @@ function report(store: MemoryStore, analysis: Analysis, style: RuleStyle): Audit
           directives: page.directives,
         },
         picture,
+        variants: appearance.candidates
+          .flatMap((c) => pictures.byAddress.get(c.address ?? '') ?? [])
+          .filter((v) => v.id !== picture?.id),
         appearance,
         purpose: proposePurpose(appearance, picture).purpose,
         purposeSettled: false,

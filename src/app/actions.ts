@@ -19,6 +19,7 @@ import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/pictures/credit';
 import { deskPicture } from '@/server/pictures/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
+import { keepLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
 import { draftWords, keepWords, refuseDrafts, settlePurpose, takeDrafts, undoAct } from '@/server/wordings/wordings';
 
@@ -170,6 +171,16 @@ export async function recordCredit(
   credit: z.input<typeof SentCredit>,
 ): Promise<void> {
   await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit));
+}
+
+/** Keeps the long description of a picture, in CommonMark; `''` takes it away. */
+export async function keepLong(collection: string, picture: number, text: string, act: string): Promise<void> {
+  await keepLongDescription({
+    collectionId: Collection.parse(collection),
+    pictureId: Id.parse(picture),
+    text: z.string().max(50_000).parse(text),
+    act: Act.parse(act),
+  });
 }
 
 /** The Desk's picture as it is now. */

@@ -38,6 +38,14 @@ export interface DeskPlace {
   history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
 }
 
+export interface LongText {
+  id: number;
+  text: string;
+  state: 'accepted' | 'undone';
+  act: string;
+  at: string;
+}
+
 /** What Detto saw in the picture; null parts were not looked for, or not yet. */
 export interface DeskSight {
   kind: { kind: Kind; sure: boolean; because: string[] } | null;
@@ -74,6 +82,8 @@ export interface DeskPicture {
   alike: { series: number; total: number; members: DeskLike[] } | null;
   /** As a person recorded it, completed by what the file says. */
   credit: Credit;
+  /** In CommonMark; `''` for none. Every text it was given, the latest first. */
+  longDescription: { text: string; history: LongText[] };
   name: string;
   addresses: string[];
   /** The shown place first; of very many, the first ones. */

@@ -180,6 +180,8 @@ export interface Picture {
   lighter: number | null;
   /** What looking at it told; null until somebody did. */
   seen: Seen | null;
+  /** A long description is kept for it, which need not be in its pages yet. */
+  described?: boolean;
 }
 
 /**

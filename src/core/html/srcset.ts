@@ -2,6 +2,8 @@ export interface Candidate {
   src: string;
   /** `2x`, `640w` or empty. */
   descriptor: string;
+  /** Where the survey asked for it; not there before. */
+  address?: string | null;
   /** The `media` of the `source` it comes from; empty for the element's own. */
   media: string;
 }

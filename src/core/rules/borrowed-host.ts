@@ -1,19 +1,7 @@
-import { getDomain } from 'tldts';
 import { z } from 'zod';
+import { otherHost } from './hosts';
 import { defineRule } from './rule';
 import { COMMON_PRACTICE } from './sources';
-
-const web = (address: string | null | undefined, base?: string): URL | null => {
-  try {
-    const url = new URL(address ?? '', base);
-    return /^https?:$/.test(url.protocol) ? url : null;
-  } catch {
-    return null;
-  }
-};
-
-/** What one registers: `img.skerry.example` and `skerry.example` are one owner's; an IP address is its own. */
-const owner = (host: string) => getDomain(host) ?? host;
 
 export default defineRule({
   id: 'borrowed-host',
@@ -54,15 +42,9 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a, page, picture }, { hosts }) {
-    const home = web(page.path);
-    const shown = web(a.src, home?.href ?? 'http://files.invalid') ?? web(picture?.src);
-    const own = home?.hostname ?? 'files.invalid';
-    if (!shown || owner(shown.hostname) === owner(own)) return null;
-    if (hosts.some((h) => shown.hostname === h || shown.hostname.endsWith(`.${h}`))) return null;
-    return {
-      outcome: 'advice',
-      message: `Loaded from ${shown.hostname}, which is not one of this collection’s hosts.`,
-    };
+  check(spot, { hosts }) {
+    const host = otherHost(spot, hosts);
+    if (host === null) return null;
+    return { outcome: 'advice', message: `Loaded from ${host}, which is not one of this collection’s hosts.` };
   },
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isSurely } from '../picture/seen';
+import { echoOf } from './echoes';
 import { defineRule, type Mend, type Spot } from './rule';
 import { F39, TUTORIAL_DECORATIVE } from './sources';
 import { bare, heardWords, languageWords, quoted, trimmedSpan } from './words';
@@ -9,12 +10,14 @@ import { normalise } from '../words/graphemes';
 const NOTHING = 3;
 
 /** What of the picture itself speaks for decoration; null for nothing. */
-function decorationShown({ picture }: Spot): string | null {
+function decorationShown({ picture, appearance: a }: Spot, words: string): string | null {
   const { width, height, seen } = picture ?? {};
   if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
   if (seen?.text) return null;
   if (isSurely(seen, 'separator')) return 'what looks like a separator';
-  return isSurely(seen, 'pattern') ? 'what looks like a pattern' : null;
+  if (isSurely(seen, 'pattern')) return 'what looks like a pattern';
+  const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
+  return beside && `what looks like an icon, and ${beside} says it too`;
 }
 
 export default defineRule({
@@ -35,6 +38,11 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="A border collie at the ticket office">' },
     ],
     fails: [
+      {
+        html: '<p><img src="a.png" alt="Fares"> Fares</p>',
+        pictures: { 'a.png': { seen: { kind: 'icon', sure: 0.9 } } },
+        message: '“Fares” is said of what looks like an icon, and the text just after says it too.',
+      },
       {
         html: '<img src="dot.gif" alt="Welcome to our island">',
         pictures: { 'dot.gif': { width: 1, height: 1 } },
@@ -76,7 +84,7 @@ export default defineRule({
     const mends: Mend[] = spot.appearance.control?.text === '' ? [] : [{ kind: 'make silent' }];
     const says = languageWords(spot).some((l) => l.decoration.some((d) => d.test(text)));
     if (!says) {
-      const shows = spot.appearance.control?.text === '' || spot.purposeSettled ? null : decorationShown(spot);
+      const shows = spot.appearance.control?.text === '' || spot.purposeSettled ? null : decorationShown(spot, words);
       if (shows === null) return null;
       const message = `${quoted(normalise(words))} is said of ${shows}.`;
       return { outcome: 'cantTell', message, span: trimmedSpan(words), mends };

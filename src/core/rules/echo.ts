@@ -1,28 +1,10 @@
 import { z } from 'zod';
-import type { Appearance } from '../appearance';
-import { wordsKey, lengthOf } from '../words/graphemes';
+import { isSurely } from '../picture/seen';
+import { echoOf } from './echoes';
 import { defineRule } from './rule';
 import { COMMON_PRACTICE, H2 } from './sources';
 import { heardWords, quoted, trimmedSpan } from './words';
 import { normalise } from '../words/graphemes';
-
-/** Shorter texts ("A", "1 £") stand beside themselves by chance. */
-const SHORTEST = 4;
-
-function echoed(a: Appearance, key: string): string | null {
-  const same = (text: string | null) => text !== null && wordsKey(text) === key;
-  if (same(a.caption)) return 'the caption';
-  if (a.control && same(a.control.text)) return `the text of the same ${a.control.kind}`;
-  if (a.nameSource !== 'title' && same(a.title)) return 'the title';
-  if (same(a.nextHeading)) return 'the heading below';
-  if (same(a.headings.at(-1) ?? null)) return 'the heading above';
-  const before = wordsKey(a.before);
-  const after = wordsKey(a.after);
-  const edge = (text: string, at: number) => !/[\p{L}\p{N}]/u.test(text[at] ?? '');
-  if (before.endsWith(key) && edge(before, before.length - key.length - 1)) return 'the text just before';
-  if (after.startsWith(key) && edge(after, key.length)) return 'the text just after';
-  return null;
-}
 
 export default defineRule({
   id: 'echo',
@@ -31,6 +13,7 @@ export default defineRule({
   about:
     'The words repeat what stands beside the picture: its caption, its title, the link or heading next to it. A listener hears the same thing twice. Say what the neighbour does not, or stay silent.',
   scope: 'appearance',
+  sees: true,
   gives: ['advice'],
   sources: [H2, COMMON_PRACTICE],
   parameters: z.object({}),
@@ -41,6 +24,10 @@ export default defineRule({
       },
       { html: '<a href="/fares"><img src="a.svg" alt=""> Fares</a>' },
       { html: '<img src="a.jpg" title="Brannoch quay">' },
+      {
+        html: '<p><img src="a.png" alt="Fares"> Fares</p>',
+        pictures: { 'a.png': { seen: { kind: 'icon', sure: 0.9 } } },
+      },
       { html: '<p>We sail to Brannoch</p><img src="a.jpg" alt="Brannoch quay at low tide">' },
     ],
     fails: [
@@ -62,11 +49,11 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a }) {
+  check({ appearance: a, picture }) {
     const words = heardWords(a);
-    if (words === null || lengthOf(words) < SHORTEST) return null;
-    const what = echoed(a, wordsKey(words));
-    if (!what) return null;
+    const what = words === null ? null : echoOf(a, words);
+    // An icon beside the same word is decoration: `decoration-described` tells.
+    if (words === null || what === null || isSurely(picture?.seen, 'icon')) return null;
     return {
       outcome: 'advice',
       message: `${quoted(normalise(words))} repeats ${what}: it is heard twice.`,

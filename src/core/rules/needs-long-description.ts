@@ -54,6 +54,12 @@ export default defineRule({
         message: 'It is complex, and no long description is attached.',
       },
       {
+        html: '<img src="a.svg" alt="Tides in June">',
+        purpose: 'complex',
+        pictures: { 'a.svg': { described: true } },
+        message: 'It is complex, and no long description is attached. One is written here, and not in the page yet.',
+      },
+      {
         html: '<figure><img src="a.svg" alt="Tides in June"><figcaption>Tides</figcaption></figure>',
         purpose: 'complex',
         message: 'It is complex, and all there is beside it is a caption of 5 characters.',
@@ -72,9 +78,10 @@ export default defineRule({
       length > 0
         ? `all there is beside it is a caption of ${count(length, 'character')}`
         : 'no long description is attached';
+    const kept = picture?.described ? ' One is written here, and not in the page yet.' : '';
     return {
       outcome: 'cantTell',
-      message: `${purpose === 'complex' ? 'It is complex' : `${written} words are written in it`}, and ${beside}.`,
+      message: `${purpose === 'complex' ? 'It is complex' : `${written} words are written in it`}, and ${beside}.${kept}`,
     };
   },
 });

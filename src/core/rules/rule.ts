@@ -38,6 +38,8 @@ export interface Spot {
   id: string;
   page: SpotPage;
   picture: Picture | null;
+  /** Those of its candidates (`srcset`, `source`) that are other files. */
+  variants?: readonly Picture[];
   appearance: Appearance;
   /** The settled purpose, else the proposed one. */
   purpose: Purpose;

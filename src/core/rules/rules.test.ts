@@ -15,20 +15,21 @@ function collect(example: Example): Spot[] {
     for (const read of appearances) {
       const appearance = example.byScript ? { ...read, origin: 'script' as const } : read;
       const id = appearance.src ?? `element ${p}.${appearance.order}`;
-      const picture: Picture = {
+      const pictureAt = (id: string, src: string | null): Picture => ({
         id,
         sha256: id,
         type: 'image/jpeg',
         bytes: 1000,
         width: 100,
         height: 100,
-        src: appearance.src,
+        src,
         broken: null,
         unread: null,
         lighter: null,
         ...example.pictures?.[id],
         seen: example.pictures?.[id]?.seen ? { ...UNSEEN, ...example.pictures[id].seen } : null,
-      };
+      });
+      const picture = pictureAt(id, appearance.src);
       spots.push({
         id: `${p}.${appearance.order}`,
         page: {
@@ -41,6 +42,7 @@ function collect(example: Example): Spot[] {
           ...example.page,
         },
         picture,
+        variants: appearance.candidates.filter((c) => c.src !== id).map((c) => pictureAt(c.src, c.src)),
         appearance,
         purpose: example.purpose ?? proposePurpose(appearance, picture).purpose,
         purposeSettled: example.purpose !== undefined,

@@ -1,8 +1,10 @@
+import { getDomain } from 'tldts';
 import { z } from 'zod';
 import type { Rights } from '../picture/seen';
 import { licenceName } from '../picture/credit';
 import { wordsOf } from '../words/graphemes';
-import { defineRule, type Spot } from './rule';
+import { otherHost } from './hosts';
+import { defineRule, type RuleFinding, type Spot } from './rule';
 import { COMMON_PRACTICE, IPTC } from './sources';
 import { quoted } from './words';
 
@@ -13,15 +15,18 @@ const CREDIT =
 /** Licences under which nobody has to be named. */
 const FREE = /publicdomain|\bcc0\b|public domain/i;
 
+/** Pixels of a side below which a borrowed picture is a badge or a counter, to which nobody owes a credit. */
+const SMALL = 100;
+
 const named = ({ creator, credit, copyright }: Rights): string[] =>
   [creator, credit, copyright].filter((n) => n !== null).map((n) => n.toLowerCase());
 
-function isCredited({ appearance: a }: Spot, rights: Rights): boolean {
+function isCredited({ appearance: a }: Spot, names: readonly string[]): boolean {
   const near = [a.caption, a.title, a.before.slice(-200), a.after.slice(0, 300)].join(' ');
   if (CREDIT.test(near)) return true;
   const words = new Set(wordsOf(near.toLowerCase()));
   // A name counts where all of it is there, in any order.
-  return named(rights).some((name) => {
+  return names.some((name) => {
     const parts = wordsOf(name).filter((w) => !/^(?:©|copyright|\d+|all|rights|reserved)$/.test(w));
     return parts.length > 0 && parts.every((w) => words.has(w));
   });
@@ -34,22 +39,40 @@ function claim({ creator, credit, copyright, licence }: Rights): string {
   return `is under the licence ${quoted(licenceName(licence!), 50)}`;
 }
 
+/** Of a picture whose file says nothing: it is shown from somebody else's host, and nobody is named. */
+function borrowed(spots: readonly Spot[], own: readonly string[]): { spot: Spot; finding: RuleFinding }[] {
+  for (const spot of spots) {
+    const { picture, purpose, appearance: a } = spot;
+    const small = [picture?.width, picture?.height, a.shownWidth, a.shownHeight].some((side) => side && side < SMALL);
+    if (a.state !== 'said' || purpose === 'functional' || purpose === 'decorative' || small) continue;
+    const host = otherHost(spot, own);
+    if (host === null || isCredited(spot, [host, getDomain(host) ?? host])) continue;
+    const message = `It is borrowed from ${host}, and no credit stands near it.`;
+    return [{ spot, finding: { outcome: 'advice', message } }];
+  }
+  return [];
+}
+
 export default defineRule({
   id: 'uncredited',
   title: 'No credit near it',
   group: 'files',
   about:
-    'The file says whose picture it is, or under which licence it may be shown, and no credit stands near it. Most licences ask for one, and so does good manners. What your own house made needs none: name it in the parameters.',
+    'The file says whose picture it is, or under which licence it may be shown, or it is shown from somebody else’s host, and no credit stands near it. Most licences ask for one, and so does good manners. What your own house made needs none: name it in the parameters.',
   scope: 'picture',
   sees: true,
   gives: ['advice'],
   sources: [IPTC, COMMON_PRACTICE],
   parameters: z.object({
-    /** Makers and agencies of this house, who need no credit. */
+    /** Makers, agencies and hosts of this house, who need no credit. */
     own: z.array(z.string().trim().toLowerCase().min(1).max(200)).max(200).default([]),
   }),
   examples: {
     passes: [
+      {
+        html: '<img src="https://pictures.example.org/a.jpg" alt="The ferry"><p>Picture by Example.org</p>',
+        page: { path: 'https://skerry.example/' },
+      },
       { html: '<img src="a.jpg" alt="The ferry">' },
       {
         html: '<figure><img src="a.jpg" alt="The ferry"><figcaption>The ferry. Photo: Ann Rendall</figcaption></figure>',
@@ -82,6 +105,11 @@ export default defineRule({
     ],
     fails: [
       {
+        html: '<img src="https://pictures.example.org/a.jpg" alt="The ferry">',
+        page: { path: 'https://skerry.example/' },
+        message: 'It is borrowed from pictures.example.org, and no credit stands near it.',
+      },
+      {
         html: '<p>The ferry runs daily.</p><img src="a.jpg" alt="The ferry">',
         pictures: {
           'a.jpg': {
@@ -112,9 +140,10 @@ export default defineRule({
   },
   check(spots, { own }) {
     const rights = spots[0]!.picture?.seen?.rights;
-    if (!rights || (rights.licence && FREE.test(rights.licence))) return [];
+    if (!rights) return borrowed(spots, own);
+    if (rights.licence && FREE.test(rights.licence)) return [];
     if (named(rights).some((name) => own.some((o) => name.includes(o)))) return [];
-    const bare = spots.find((s) => s.appearance.state === 'said' && !isCredited(s, rights));
+    const bare = spots.find((s) => s.appearance.state === 'said' && !isCredited(s, named(rights)));
     if (!bare) return [];
     const said = claim(rights);
     const none = said.startsWith('asks') ? 'none' : 'no credit';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Picture } from '../appearance';
 import { groupBy } from '../group-by';
 import { sceneDifference } from '../picture/alike';
 import { normalise, wordsKey } from '../words/graphemes';
@@ -10,23 +11,17 @@ import { heardWords, quoted } from './words';
 /** Mean difference of colours from which two cuts are no cuts of one scene; measured in docs/pictures.md. */
 const OTHER_SCENE = 26;
 
-const nameOf = ({ picture, appearance: a }: Spot) => baseName(picture?.src ?? a.src ?? '');
-const contentOf = ({ picture }: Spot) => picture?.seen?.family ?? picture?.sha256 ?? null;
+const contentOf = (picture: Picture | null) => picture?.seen?.family ?? picture?.sha256 ?? null;
 
-/** The `img` that a `source` is another version of: the next one that follows. */
-function imgOf(source: Spot, spots: readonly Spot[]): Spot | null {
-  const later = spots.filter((s) => s.appearance.order > source.appearance.order && s.appearance.element === 'img');
-  return later[0] ?? null;
-}
-
-function otherPicture(source: Spot, img: Spot): RuleFinding | null {
-  const [own, shown] = [source.picture?.seen?.fields, img.picture?.seen?.fields];
-  if (!own || !shown || contentOf(source) === contentOf(img)) return null;
+/** Another picture that some screens are shown under the words of this one. */
+function otherPicture(variant: Picture | null, img: Spot): RuleFinding | null {
+  const [own, shown] = [variant?.seen?.fields, img.picture?.seen?.fields];
+  if (!own || !shown || contentOf(variant) === contentOf(img.picture)) return null;
   const words = heardWords(img.appearance);
   if (words === null || sceneDifference(own, shown) < OTHER_SCENE) return null;
   return {
     outcome: 'cantTell',
-    message: `Some screens are shown ${quoted(nameOf(source))} instead, which looks like another picture; both are heard as ${quoted(normalise(words))}.`,
+    message: `Some screens are shown ${quoted(baseName(variant!.src ?? ''))} instead, which looks like another picture; both are heard as ${quoted(normalise(words))}.`,
   };
 }
 
@@ -38,9 +33,15 @@ const isForOneWidth = ({ appearance: a }: Spot) => BY_WIDTH.test(a.place);
 /** Two places side by side, for two widths, that show one picture and say two things. */
 function sameTwice(first: Spot, second: Spot): RuleFinding | null {
   const [a, b] = [heardWords(first.appearance), heardWords(second.appearance)];
-  const content = contentOf(first);
+  const content = contentOf(first.picture);
   if (!isForOneWidth(first) && !isForOneWidth(second)) return null;
-  if (a === null || b === null || content === null || content !== contentOf(second) || wordsKey(a) === wordsKey(b))
+  if (
+    a === null ||
+    b === null ||
+    content === null ||
+    content !== contentOf(second.picture) ||
+    wordsKey(a) === wordsKey(b)
+  )
     return null;
   if (first.appearance.control?.href !== second.appearance.control?.href) return null;
   return {
@@ -87,6 +88,15 @@ export default defineRule({
           'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
       },
       {
+        html: '<img src="wide.jpg" srcset="wide.jpg 1200w, narrow.jpg 400w" alt="The ferry">',
+        pictures: {
+          'narrow.jpg': { seen: { fields: 'f08080f08080' } },
+          'wide.jpg': { seen: { fields: '406090406090' } },
+        },
+        message:
+          'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
+      },
+      {
         html: '<div><img class="desktop" src="a.jpg" alt="The ferry at the quay"> <img class="mobile" src="a.jpg" alt="Ferry"></div>',
         message: 'The same picture stands beside it as “The ferry at the quay”, and here it is “Ferry”.',
       },
@@ -95,9 +105,8 @@ export default defineRule({
   check(spots) {
     const out: { spot: Spot; finding: RuleFinding }[] = [];
     const inOrder = [...spots].sort((a, b) => a.appearance.order - b.appearance.order);
-    for (const source of inOrder.filter((s) => s.appearance.element === 'source')) {
-      const img = imgOf(source, inOrder);
-      const finding = img && otherPicture(source, img);
+    for (const img of inOrder.filter((s) => s.appearance.element === 'img')) {
+      const finding = (img.variants ?? []).map((v) => otherPicture(v, img)).find((f) => f !== null);
       if (finding) out.push({ spot: img, finding });
     }
     const runs = groupBy(

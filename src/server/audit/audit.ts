@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
-import type { Purpose } from '@/core/appearance';
+import type { Appearance, Picture, Purpose } from '@/core/appearance';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES } from '@/core/rules';
@@ -10,7 +10,7 @@ import { withWords } from '@/core/wording';
 import type { Phrase } from '@/core/words/phrases';
 import { insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { appearance, collection, finding, page, picture, setAside } from '../db/schema';
+import { appearance, collection, finding, page, picture, pictureSource, setAside } from '../db/schema';
 import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
 import type { AuditTask } from './audit-tasks';
 import { findingsOf } from './auditor';
@@ -26,9 +26,11 @@ const MOST_ALIKE = 400;
 
 const ALL = 2 ** 31 - 1;
 
-/** What may be one thing with what stands beside it: members of a run, and versions for other screens. */
-const SIDE_BY_SIDE = sql`(${appearance.reading}->>'run' is not null or ${appearance.place} like '%picture%')`;
-const isSideBySide = ({ appearance: a }: Spot) => a.run !== null || a.place.includes('picture');
+/** What may be one thing with what stands beside it or in its place: members of a run, and versions for other screens. */
+const SIDE_BY_SIDE = sql`(${appearance.reading}->>'run' is not null or ${appearance.place} like '%picture%'
+  or json_array_length(${appearance.reading}->'candidates') > 0)`;
+const isSideBySide = ({ appearance: a }: Spot) =>
+  a.run !== null || a.place.includes('picture') || a.candidates.length > 0;
 
 /** A spot with its rows. */
 export type KeptSpot = Spot & { pictureId: number; pageId: number };
@@ -62,15 +64,34 @@ export async function spotsWhere(db: Queryable, where: SQL, limit = ALL): Promis
     .orderBy(page.path, appearance.position)
     .limit(limit);
   const titles = await titlesOf(db, rows);
+  const variants = await variantsOf(db, rows);
   return rows.map(({ id, reading, words, purpose, picture: p, collectionId: _, target, ...row }) => ({
     ...row,
     targetTitle: titles.get(target ?? '') ?? null,
     id: String(id),
     picture: toPicture(p),
     pictureId: p.id,
+    variants: reading.candidates
+      .flatMap((c) => variants.get(c.address ?? '') ?? [])
+      .filter((v) => v.id !== String(p.id)),
     appearance: words === null ? reading : withWords(reading, words),
     purpose: purpose as Purpose,
   }));
+}
+
+/** Pictures that are candidates (`srcset`) of appearances, by address. */
+async function variantsOf(
+  db: Queryable,
+  rows: readonly { collectionId: string; reading: Appearance }[],
+): Promise<Map<string, Picture>> {
+  const addresses = [...new Set(rows.flatMap((r) => r.reading.candidates.flatMap((c) => c.address ?? [])))];
+  if (addresses.length === 0) return new Map();
+  const found = await db
+    .select({ address: pictureSource.address, picture: PICTURE_FACTS })
+    .from(pictureSource)
+    .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
+    .where(and(eq(pictureSource.collectionId, rows[0]!.collectionId), inArray(pictureSource.address, addresses)));
+  return new Map(found.map((f) => [f.address, toPicture(f.picture)]));
 }
 
 /** Titles of the pages that links lead to, by path. A join would be planned without knowing how few these are. */

@@ -198,6 +198,8 @@ export const picture = pgTable(
     rights: json().$type<Rights>(),
     /** Credit, licence and source page, as a person recorded them. */
     credit: json().$type<Credit>(),
+    /** The accepted long description, in CommonMark; null for none. */
+    longDescription: text(),
     /** Its rank in the order of work, the greatest first, and why. */
     urgency: real().notNull().default(0),
     urgentBecause: text().notNull().default(''),
@@ -317,6 +319,26 @@ export const wording = pgTable(
     at: now(),
   },
   (t) => [index().on(t.appearanceId, t.id), index().on(t.collectionId, t.act)],
+);
+
+/** Append-only: every long description that a picture was given. */
+export const longDescription = pgTable(
+  'long_description',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    pictureId: integer()
+      .notNull()
+      .references(() => picture.id, { onDelete: 'cascade' }),
+    /** CommonMark; `''` takes it away. */
+    text: text().notNull(),
+    state: text({ enum: ['accepted', 'undone'] }).notNull(),
+    act: text().notNull(),
+    at: now(),
+  },
+  (t) => [index().on(t.pictureId, t.id), index().on(t.collectionId, t.act)],
 );
 
 export const finding = pgTable(

@@ -10,6 +10,7 @@ import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
+import { longDescriptionsOf } from '../wordings/long-description';
 import { draftFor } from '../wordings/wordings';
 import { alikeOf, sightOf } from './desk-sight';
 import { heard, nameOf } from './lines';
@@ -112,6 +113,7 @@ export async function deskPicture(
     picture: { ...known, colours: row.colours, unread: row.unread },
     sight: sightOf(row),
     alike: await alikeOf(db, row),
+    longDescription: { text: row.longDescription ?? '', history: await longDescriptionsOf(db, pictureId) },
     credit: creditFrom(row.credit, row.rights),
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),

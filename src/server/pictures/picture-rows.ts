@@ -7,6 +7,7 @@ import { picture } from '../db/schema';
 const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = picture;
 const { kind, kindSure, textInside, textShare, family, series, seriesSize, fileWords, fileWordsFrom, rights, looked } =
   picture;
+const described = sql<boolean>`${picture.longDescription} is not null`.as('described');
 const fields = sql<string | null>`${picture.likeness}->>'fields'`.as('fields');
 const SEEN = {
   kind,
@@ -24,10 +25,16 @@ const SEEN = {
 /** The columns that the core knows a picture by. */
 export const PICTURE_FACTS = {
   ...{ id, sha256, type, bytes, width, height, src, broken, unread, lighter, looked },
+  described,
   ...SEEN,
 };
 
-export type PictureRow = Pick<typeof picture.$inferSelect, Exclude<keyof typeof PICTURE_FACTS, 'fields'>> & {
+export type PictureRow = Pick<
+  typeof picture.$inferSelect,
+  Exclude<keyof typeof PICTURE_FACTS, 'fields' | 'described'>
+> & {
+  described?: boolean;
+  longDescription?: string | null;
   fields?: string | null;
   likeness?: Likeness | null;
 };
@@ -35,6 +42,7 @@ export type PictureRow = Pick<typeof picture.$inferSelect, Exclude<keyof typeof 
 /** A row as the core knows a picture. */
 export function toPicture(row: PictureRow): Picture {
   const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = row;
+  const described = row.described ?? (row.longDescription ?? null) !== null;
   const seen: Seen | null =
     row.looked === 0
       ? null
@@ -51,7 +59,7 @@ export function toPicture(row: PictureRow): Picture {
           wordsFrom: row.fileWordsFrom,
           rights: row.rights,
         };
-  return { id: String(id), sha256, type, bytes, width, height, src, broken, unread, lighter, seen };
+  return { id: String(id), sha256, type, bytes, width, height, src, broken, unread, lighter, seen, described };
 }
 
 /** Address of a small picture; of the picture itself until it has been looked at; null for what cannot be shown. */

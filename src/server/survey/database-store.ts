@@ -582,7 +582,7 @@ export class DatabaseStore implements SurveyStore {
 }
 
 /** Rises with what a reading holds. */
-const READER = 1;
+const READER = 2;
 
 /** Of a picture that has no bytes. */
 const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };

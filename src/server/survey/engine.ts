@@ -272,6 +272,8 @@ export async function runSurvey(
   function gather(fetched: FetchedPage, reading: PageReading, note: string | null): GatheredPage {
     const { address, bytes, status, etag, lastModified } = fetched;
     const pictureOf = picturesByOrder(reading, address);
+    for (const { candidates } of reading.appearances)
+      for (const c of candidates) c.address = source.resolve(c.src, address, reading.base);
     const directives = [...new Set([...fetched.directives, ...reading.directives])];
     const apart = reading.apart.flatMap((a) => {
       const src = source.resolve(a.src, address, reading.base);
@@ -292,7 +294,7 @@ export async function runSurvey(
       note,
       showsKey,
       apart,
-      pictures: picturesOf(address, reading, pictureOf, apart),
+      pictures: picturesOf(reading, pictureOf, apart),
       ...linked(reading, address, directives),
       sameKey: source.isSite ? sameKeyOf(fetched, reading, showsKey) : null,
     };
@@ -306,18 +308,9 @@ export async function runSurvey(
     return sha256(reading.rendered ? address : bytes);
   }
 
-  function picturesOf(
-    address: string,
-    reading: PageReading,
-    pictureOf: (string | null)[],
-    apart: ApartPicture[],
-  ): string[] {
+  function picturesOf(reading: PageReading, pictureOf: (string | null)[], apart: ApartPicture[]): string[] {
     const wanted = new Set(pictureOf.filter((a) => a !== null));
-    for (const a of reading.appearances)
-      for (const c of a.candidates) {
-        const candidate = source.resolve(c.src, address, reading.base);
-        if (candidate) wanted.add(candidate);
-      }
+    for (const a of reading.appearances) for (const c of a.candidates) if (c.address) wanted.add(c.address);
     for (const { src } of apart) wanted.add(src);
     return [...wanted].slice(0, MAX_PICTURES_PER_PAGE);
   }

@@ -11,6 +11,7 @@ import { undoAside } from '../audit/set-aside';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../pictures/picture-rows';
+import { undoLongDescription } from './long-description';
 
 export interface Kept {
   collectionId: string;
@@ -88,7 +89,7 @@ export async function undoAct(collectionId: string, act: string): Promise<number
       .returning({ appearanceId: wording.appearanceId });
     const ids = [...new Set(rows.map((r) => r.appearanceId))];
     await apply(tx, collectionId, ids);
-    return ids.length + (await undoAside(tx, collectionId, act));
+    return ids.length + (await undoAside(tx, collectionId, act)) + (await undoLongDescription(tx, collectionId, act));
   });
 }
 

@@ -20,7 +20,12 @@ export interface Written {
 
 type Save = (written: Written, act: string) => Promise<void>;
 
-export type SaveStatus = 'untouched' | 'unkept' | 'keeping' | 'kept' | 'problem';
+const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'problem'] as const;
+export type SaveStatus = (typeof STATUSES)[number];
+
+/** Of two texts that are kept apart, the state that has to be told. */
+export const moreUrgent = (a: SaveStatus, b: SaveStatus): SaveStatus =>
+  STATUSES[Math.max(STATUSES.indexOf(a), STATUSES.indexOf(b))]!;
 
 export interface AutosaveState {
   value: Written;

@@ -9,6 +9,7 @@ import type { Purpose } from '@/core/appearance';
 import type { Mend } from '@/core/rules/rule';
 import type { Credit } from '@/core/picture/credit';
 import { withWords } from '@/core/wording';
+import { withLines } from '@/core/words/long-description';
 import { useActs } from '../frame/acts';
 import type { Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
@@ -19,6 +20,7 @@ import { Alike } from './alike';
 import { DeskBar } from './bar';
 import { DraftView } from './draft';
 import { History } from './history';
+import { LongDescription } from './long-description';
 import { Passage } from './passage';
 import { Places } from './places';
 import { Plate } from './plate';
@@ -26,7 +28,7 @@ import { PurposeChoice } from './purpose';
 import { hasTrail, leaveTrail, takeTrail } from './trail';
 import { useLive } from './use-live';
 import { useAutosave } from './use-autosave';
-import type { Written } from './autosaver';
+import { moreUrgent, type Written } from './autosaver';
 import { WritingPlace } from './writing-place';
 
 interface Props {
@@ -42,6 +44,7 @@ interface Props {
   undo(collection: string, act: string): Promise<void>;
   notes: NoteActions;
   record(collection: string, picture: number, credit: Credit): Promise<void>;
+  keepLong(collection: string, picture: number, text: string, act: string): Promise<void>;
 }
 
 /** One picture at a time, with all that is needed to word it. */
@@ -57,6 +60,7 @@ export function Desk({
   undo,
   notes,
   record,
+  keepLong,
 }: Props) {
   const router = useRouter();
   const { did, onUndo } = useActs();
@@ -77,6 +81,15 @@ export function Desk({
     },
   );
   const { saver } = autosave;
+  const longWriting = useRef<HTMLTextAreaElement>(null);
+  const long = useAutosave(
+    `${collection}/${picture}/long`,
+    { text: data.longDescription.text, places: 'all', by: 'person' },
+    async ({ text }, act) => {
+      await keepLong(collection, picture, text.trim(), act);
+      router.refresh();
+    },
+  );
   const { text, places } = autosave.value;
   const trail = useSyncExternalStore(nothingToHear, hasTrail, () => false);
 
@@ -113,21 +126,23 @@ export function Desk({
     () =>
       onUndo(() => {
         saver.forget();
+        long.saver.forget();
         router.refresh();
       }),
-    [onUndo, saver, router],
+    [onUndo, saver, long.saver, router],
   );
 
+  const wantsLong = shown.purpose === 'complex' || shown.findings.some((f) => f.rule === 'needs-long-description');
   const namesControl = shown.reading.control?.text === '';
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
 
   const goOn = async () => {
-    await saver.flush();
+    await Promise.all([saver.flush(), long.saver.flush()]);
     leaveTrail(deskHref(picture));
     router.push(queue.next === null ? `/c/${collection}/galley?${asQuery(view)}` : deskHref(queue.next));
   };
   const goBack = async () => {
-    await saver.flush();
+    await Promise.all([saver.flush(), long.saver.flush()]);
     const address = takeTrail() ?? (queue.previous === null ? null : deskHref(queue.previous));
     if (address) router.push(address);
   };
@@ -148,6 +163,12 @@ export function Desk({
   const startFrom = (words: string) => {
     saver.change({ text: words, by: 'person' });
     writing.current?.focus();
+  };
+  const describe = (lines: readonly string[]) => {
+    long.saver.change({ text: withLines(long.value.text, lines) });
+    const field = longWriting.current;
+    field?.closest('details')?.setAttribute('open', '');
+    field?.focus();
   };
   const apply = async (mend: Mend) => {
     if (mend.kind === 'make silent') await makeSilent();
@@ -186,7 +207,7 @@ export function Desk({
         hasPrevious={trail || queue.previous !== null}
         view={view}
         name={data.name}
-        status={autosave.status}
+        status={moreUrgent(autosave.status, long.status)}
         silent={{ is: shown.state === 'silent' && text === '', refused: namesControl }}
         previous={() => void goBack()}
         next={() => void goOn()}
@@ -200,6 +221,7 @@ export function Desk({
           reading={shown.reading}
           lang={lang}
           say={startFrom}
+          describe={describe}
           record={async (credit) => {
             await record(collection, picture, credit);
             did(strings.desk.sight.recorded, null);
@@ -238,6 +260,21 @@ export function Desk({
             setAside={setAside}
             bringBack={bringBack}
             keepAndGoOn={() => void goOn()}
+          />
+          <LongDescription
+            ref={longWriting}
+            text={long.value.text}
+            history={data.longDescription.history}
+            lang={lang}
+            wanted={wantsLong}
+            now={now}
+            change={(next) => long.saver.change({ text: next })}
+            undo={async (act) => {
+              long.saver.forget();
+              await undo(collection, act);
+              did(strings.undo.done, null);
+              router.refresh();
+            }}
           />
           <div className="grid gap-x-7 gap-y-5 border-t border-hair px-4 py-3.5 text-[14px] sm:px-7 lg:grid-cols-2">
             <Places

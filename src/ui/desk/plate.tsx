@@ -14,11 +14,13 @@ interface Props {
   reading: Appearance;
   lang: string | null;
   say(text: string): void;
+  /** Puts lines into the long description. */
+  describe(lines: readonly string[]): void;
   record(credit: Credit): Promise<void>;
 }
 
 /** The picture, large, and the facts about its file. */
-export function Plate({ collection, data, reading, lang, say, record }: Props) {
+export function Plate({ collection, data, reading, lang, say, describe, record }: Props) {
   const [show, setShow] = useState({ text: false, things: false });
   const { sight } = data;
   const found = { text: (sight?.lines.length ?? 0) > 0, things: (sight?.things.length ?? 0) > 0 };
@@ -101,7 +103,7 @@ export function Plate({ collection, data, reading, lang, say, record }: Props) {
           </ul>
         </details>
       )}
-      {sight && <SightView sight={sight} lang={lang} say={say} />}
+      {sight && <SightView sight={sight} lang={lang} say={say} describe={describe} />}
       <CreditForm key={JSON.stringify(data.credit)} credit={data.credit} record={record} />
     </section>
   );

@@ -8,8 +8,16 @@ import { strings } from '../strings/en';
 
 const s = strings.desk.sight;
 
+interface SightProps {
+  sight: DeskSight;
+  lang: string | null;
+  say(text: string): void;
+  /** Puts lines into the long description. */
+  describe(lines: readonly string[]): void;
+}
+
 /** What Detto saw in the picture, and what its file says; each thing can be taken from here. */
-export function SightView({ sight, lang, say }: { sight: DeskSight; lang: string | null; say(text: string): void }) {
+export function SightView({ sight, lang, say, describe }: SightProps) {
   const { kind, frames, clear, orientation, faces, lines, things, metadata, waits } = sight;
   const counted = countedThings(things);
   const shape = [s.orientations[orientation], ...(frames > 1 ? [s.moving(frames)] : []), ...(clear ? [s.clear] : [])];
@@ -41,7 +49,7 @@ export function SightView({ sight, lang, say }: { sight: DeskSight; lang: string
         )}
       </dl>
       {waits && <p className="mt-1 text-ink-2">{s.waits}</p>}
-      {lines.length > 0 && <Written lines={lines.map((l) => l.text)} lang={lang} say={say} />}
+      {lines.length > 0 && <Written lines={lines.map((l) => l.text)} lang={lang} say={say} describe={describe} />}
       {metadata.length > 0 && (
         <details className="mt-3">
           <summary className="min-h-6 cursor-pointer font-bold">{s.inFile(metadata.length)}</summary>
@@ -54,8 +62,12 @@ export function SightView({ sight, lang, say }: { sight: DeskSight; lang: string
                 <dd className="break-words">
                   {text}{' '}
                   {s.sayable.has(field) && (
-                    <button type="button" className="link" onClick={() => say(text)}>
-                      {s.say}
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={() => (field === 'extended' ? describe(text.split(/\r?\n/)) : say(text))}
+                    >
+                      {field === 'extended' ? s.describe : s.say}
                       <span className="sr-only">: {s.fields[field]}</span>
                     </button>
                   )}
@@ -70,7 +82,7 @@ export function SightView({ sight, lang, say }: { sight: DeskSight; lang: string
 }
 
 /** Recognised text, its lines in order. */
-function Written({ lines, lang, say }: { lines: string[]; lang: string | null; say(text: string): void }) {
+function Written({ lines, lang, say, describe }: Omit<SightProps, 'sight'> & { lines: string[] }) {
   const [copied, setCopied] = useState(false);
   const text = lines.join('\n');
   return (
@@ -91,6 +103,9 @@ function Written({ lines, lang, say }: { lines: string[]; lang: string | null; s
       <p className="mends mt-1">
         <button type="button" className="link" onClick={() => say(lines.join(' '))}>
           {s.sayText}
+        </button>
+        <button type="button" className="link" onClick={() => describe(lines)}>
+          {s.describe}
         </button>
         <button
           type="button"

@@ -5,7 +5,7 @@ import { deskPicture } from '@/server/pictures/desk';
 import { queueAt } from '@/server/pictures/lines';
 import { Desk } from '@/ui/desk/desk';
 import { strings } from '@/ui/strings/en';
-import { acceptWord, bringBack, keep, recordCredit, setAside, settle, undo } from '../../../../actions';
+import { acceptWord, bringBack, keep, keepLong, recordCredit, setAside, settle, undo } from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.desk.title };
@@ -39,6 +39,7 @@ export default async function DeskPage({ params, searchParams }: Props) {
       undo={undo}
       notes={{ setAside, bringBack, acceptWord }}
       record={recordCredit}
+      keepLong={keepLong}
     />
   );
 }

@@ -1,0 +1,79 @@
+import { and, desc, eq, inArray } from 'drizzle-orm';
+import type { LongText } from '@/contract/desk';
+import { auditChanged } from '../audit/audit';
+import { database, type Queryable } from '../db/database';
+import { appearance, longDescription, picture } from '../db/schema';
+
+export interface KeptLong {
+  collectionId: string;
+  pictureId: number;
+  /** CommonMark; `''` takes it away. */
+  text: string;
+  /** Keeping again under the same act replaces what it kept. */
+  act: string;
+}
+
+/** Keeps the long description of a picture, and finds anew what hangs on it. Of an unknown picture, nothing is kept. */
+export async function keepLongDescription({ collectionId, pictureId, text, act }: KeptLong): Promise<void> {
+  const db = await database();
+  await db.transaction(async (tx) => {
+    const own = and(eq(picture.id, pictureId), eq(picture.collectionId, collectionId));
+    const [known] = await tx.select({ id: picture.id }).from(picture).where(own);
+    if (!known) return;
+    const replaced = await tx
+      .update(longDescription)
+      .set({ text, state: 'accepted', at: new Date() })
+      .where(and(eq(longDescription.pictureId, pictureId), eq(longDescription.act, act)))
+      .returning({ id: longDescription.id });
+    if (replaced.length === 0)
+      await tx.insert(longDescription).values({ collectionId, pictureId, text, act, state: 'accepted' });
+    await apply(tx, collectionId, [pictureId]);
+  });
+}
+
+/** Takes back the long descriptions that were kept under an act; gives back of how many pictures. */
+export async function undoLongDescription(tx: Queryable, collectionId: string, act: string): Promise<number> {
+  const undone = await tx
+    .update(longDescription)
+    .set({ state: 'undone' })
+    .where(and(eq(longDescription.collectionId, collectionId), eq(longDescription.act, act)))
+    .returning({ pictureId: longDescription.pictureId });
+  const pictures = [...new Set(undone.map((u) => u.pictureId))];
+  await apply(tx, collectionId, pictures);
+  return pictures.length;
+}
+
+/** Every long description that a picture was given, the latest first. */
+export async function longDescriptionsOf(db: Queryable, pictureId: number): Promise<LongText[]> {
+  const rows = await db
+    .select()
+    .from(longDescription)
+    .where(eq(longDescription.pictureId, pictureId))
+    .orderBy(desc(longDescription.id));
+  return rows.map(({ id, text, state, act, at }) => ({ id, text, state, act, at: at.toISOString() }));
+}
+
+/** Makes the latest accepted one of each picture the one that counts. */
+async function apply(tx: Queryable, collectionId: string, pictureIds: readonly number[]): Promise<void> {
+  for (const pictureId of pictureIds) {
+    const [latest] = await tx
+      .select({ text: longDescription.text })
+      .from(longDescription)
+      .where(and(eq(longDescription.pictureId, pictureId), eq(longDescription.state, 'accepted')))
+      .orderBy(desc(longDescription.id))
+      .limit(1);
+    const kept = latest?.text.trim() ? latest.text : null;
+    await tx.update(picture).set({ longDescription: kept }).where(eq(picture.id, pictureId));
+  }
+  if (pictureIds.length === 0) return;
+  const places = await tx
+    .select({ id: appearance.id })
+    .from(appearance)
+    .where(and(inArray(appearance.pictureId, [...pictureIds]), eq(appearance.gone, false)));
+  await auditChanged(
+    tx,
+    collectionId,
+    places.map((p) => p.id),
+    [],
+  );
+}

@@ -1,0 +1,104 @@
+'use client';
+
+import { useState, type Ref } from 'react';
+import type { LongText } from '@/contract/desk';
+import { longDescriptionHtml } from '@/core/words/long-description';
+import { lengthOf } from '@/core/words/graphemes';
+import { strings } from '../strings/en';
+
+interface Props {
+  ref: Ref<HTMLTextAreaElement>;
+  text: string;
+  history: readonly LongText[];
+  lang: string | null;
+  /** The picture holds more than a short text can say. */
+  wanted: boolean;
+  now: string;
+  change(text: string): void;
+  undo(act: string): Promise<void>;
+}
+
+/** What a short text cannot say: written with headings and lists, kept like words, and taken as HTML. */
+export function LongDescription({ ref, text, history, lang, wanted, now, change, undo }: Props) {
+  const s = strings.desk.long;
+  const [copied, setCopied] = useState(false);
+  const [open] = useState(wanted || text !== '');
+  const html = longDescriptionHtml(text);
+  const latest = history.find((h) => h.state === 'accepted')?.id;
+  return (
+    <details open={open} className="border-t border-hair px-4 py-2.5 text-[14px] sm:px-7">
+      <summary className="min-h-6 cursor-pointer">
+        <b className="text-[13px]">{s.title}</b>{' '}
+        <span className="text-[13px] text-ink-2">
+          {text.trim() === '' ? s.none : strings.desk.length(lengthOf(text))}
+        </span>
+      </summary>
+      <div className="mt-1.5 grid gap-x-7 gap-y-3 pb-1.5 lg:grid-cols-2">
+        <div>
+          <textarea
+            ref={ref}
+            value={text}
+            onChange={(e) => {
+              setCopied(false);
+              change(e.target.value);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === 'Escape') e.currentTarget.blur();
+            }}
+            aria-label={s.field}
+            aria-describedby="long-how"
+            lang={lang ?? undefined}
+            dir="auto"
+            rows={Math.min(16, Math.max(4, text.split('\n').length + 1))}
+            className="field w-full font-code text-[13.5px] leading-[1.5]"
+          />
+          <p id="long-how" className="mt-1 text-[13px] text-ink-2">
+            {s.how}
+          </p>
+        </div>
+        {text.trim() !== '' && (
+          <section aria-label={s.reads} className="min-w-0">
+            <div
+              lang={lang ?? undefined}
+              dir="auto"
+              className="long-text"
+              // Safe: HTML in the text was made text, and links that would run something lead nowhere.
+              dangerouslySetInnerHTML={{ __html: html }}
+            />
+            <p className="mends mt-2">
+              <button
+                type="button"
+                className="link"
+                onClick={() => void navigator.clipboard.writeText(html).then(() => setCopied(true))}
+              >
+                {s.copy}
+              </button>
+              <span role="status" className="text-[13px] text-ink-2">
+                {copied ? s.copied : ''}
+              </span>
+            </p>
+          </section>
+        )}
+      </div>
+      {history.length > 0 && (
+        <ul className="grid gap-1 pb-1 text-[13px] text-ink-2">
+          {history.slice(0, 5).map((h) => (
+            <li key={h.id}>
+              {strings.when(h.at, new Date(now))}, {h.text === '' ? s.emptied : s.was[h.state]}
+              {h.text !== '' && `: ${strings.desk.length(lengthOf(h.text))}`}
+              {h.id === latest && (
+                <>
+                  {' '}
+                  <button type="button" className="link" onClick={() => void undo(h.act)}>
+                    {strings.desk.undoThis}
+                    <span className="sr-only">: {s.title}</span>
+                  </button>
+                </>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </details>
+  );
+}
