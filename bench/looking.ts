@@ -13,7 +13,7 @@ import { featuresOf } from '../src/core/picture/features';
 import { kindOf } from '../src/core/picture/kind';
 import { likenessOf } from '../src/core/picture/likeness';
 import { Peruser } from '../src/server/analysis/reader-pool';
-import { viewOf } from '../src/server/analysis/picture-view';
+import { thumbOf, viewOf } from '../src/server/analysis/picture-view';
 
 const MOST = Number(process.env['PICTURES'] ?? 60);
 const ROUNDS = 3;
@@ -33,12 +33,10 @@ const median = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >
 async function look(bytes: Buffer, type: string): Promise<void> {
   const view = await viewOf(bytes);
   const { autoOrient } = await sharp(bytes).metadata();
-  await sharp(view.data, { raw: { width: view.width, height: view.height, channels: 4 } })
-    .resize({ width: 236, height: 176, fit: 'inside', withoutEnlargement: true })
-    .webp({ quality: 82, effort: 1 })
-    .toBuffer();
+  const features = featuresOf(view, { ...autoOrient, type });
+  await thumbOf(view, features.clear + features.halfClear > 0);
   coloursOf(view.data.subarray(0, 4096));
-  kindOf(featuresOf(view, { ...autoOrient, type }));
+  kindOf(features);
   likenessOf(view);
 }
 const timed = async (work: () => Promise<unknown>) => {

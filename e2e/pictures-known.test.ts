@@ -1,5 +1,5 @@
 import type { Browser, Page } from 'playwright-core';
-import { axeViolations, demoCollection, listening, openBrowser, openPage } from './support/detto';
+import { axeViolations, demoCollection, focused, listening, openBrowser, openPage } from './support/detto';
 
 /** What Detto knows of the pictures: seen at the Desk, used in the Galley, settled by a person. */
 let browser: Browser;
@@ -30,12 +30,38 @@ test('text in a picture is read, outlined, told by a rule, and copied line by li
   await page.getByText('19 of the 21 words written in it are not heard').waitFor();
   await page.getByText('36 words are written in it, and no long description is attached.').waitFor();
   expect(await page.locator('.outline-text').count()).toBe(0);
-  await facts.getByRole('checkbox', { name: 'text' }).check();
+  await facts.getByRole('checkbox', { name: 'text' }).press('Space');
   expect(await page.locator('.outline-text').count()).toBeGreaterThan(4);
-  await facts.getByRole('button', { name: 'Copy its lines' }).click();
+  await facts.getByRole('button', { name: 'Copy its lines' }).press('Enter');
   await facts.getByText('Copied.').waitFor();
   expect((await page.evaluate(() => navigator.clipboard.readText())).split('\n')[0]).toBe('Winter sailings');
   expect(await axeViolations(page)).toEqual([]);
+});
+
+test('recognised text goes into the long description in its order, by keyboard alone, and can be taken back', async () => {
+  await desk('winter-sailings.png');
+  const facts = page.getByRole('region', { name: 'About the picture' });
+  await facts.getByRole('button', { name: 'Put it into the long description' }).press('Enter');
+  const field = page.getByRole('textbox', { name: 'Long description of this picture' });
+  expect(await focused(page)).toBe('Long description of this picture');
+  expect((await field.inputValue()).split('\n').slice(0, 2)).toEqual(['Winter sailings', 'Brannoch 07:15 13:40 17:05']);
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.type('## ');
+  await page.getByText('One is written here, and not in the page yet.').waitFor();
+  await page.getByRole('status').getByText('Kept').waitFor();
+  await page.reload();
+  await listening(page);
+  const reads = page.getByRole('region', { name: 'As it reads' });
+  await reads.getByRole('heading', { name: 'Winter sailings', level: 2 }).waitFor();
+  await reads.getByRole('button', { name: 'Copy as HTML' }).press('Enter');
+  await reads.getByText('Copied: put it beside the picture in its page.').waitFor();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
+    /^<h2>Winter sailings<\/h2>\n<p>Brannoch 07:15 13:40 17:05<br \/>\nInner Skerry/,
+  );
+  expect(await axeViolations(page)).toEqual([]);
+  await page.getByRole('button', { name: /Undo this ?: Long description/ }).press('Enter');
+  await page.getByText('One is written here, and not in the page yet.').waitFor({ state: 'detached' });
+  expect(await field.inputValue()).toBe('');
 });
 
 test('a purpose is settled by questions that the evidence has answered already', async () => {
@@ -59,7 +85,7 @@ test('look-alikes stand together, and one begins from the words of another', asy
   await desk('IMG_2041.jpg');
   const alike = page.getByRole('region', { name: '8 that look alike' });
   await alike.getByText('Word the best 5 with care, and adapt the others from them.').waitFor();
-  await alike.getByRole('button', { name: /Start from this wording “Three puffins in a row/ }).click();
+  await alike.getByRole('button', { name: /Start from this wording “Three puffins in a row/ }).press('Enter');
   expect(await page.getByRole('textbox', { name: 'Words for this picture' }).inputValue()).toMatch(
     /^Three puffins in a row/,
   );
@@ -72,12 +98,12 @@ test('look-alikes stand together, and one begins from the words of another', asy
 test('what the file says is shown, and a credit is recorded and composed', async () => {
   await desk('kittiwakes.webp');
   const facts = page.getByRole('region', { name: 'About the picture' });
-  await facts.getByText('What its file says (4)').click();
+  await facts.getByText('What its file says (4)').press('Enter');
   await facts.getByText('Edda Sinclair, Holm Trust').first().waitFor();
-  await facts.getByText('Credit: Photo: Edda Sinclair, Holm Trust, https://holm-trust.example/rights').click();
+  await facts.getByText('Credit: Photo: Edda Sinclair, Holm Trust, https://holm-trust.example/rights').press('Enter');
   await facts.getByRole('textbox', { name: 'Licence' }).fill('https://creativecommons.org/licenses/by/4.0/');
   await facts.getByRole('textbox', { name: 'Taken from' }).fill('https://www.holm-trust.example/birds');
-  await facts.getByRole('button', { name: 'Record it' }).click();
+  await facts.getByRole('button', { name: 'Record it' }).press('Enter');
   await page.getByText('Credit recorded.').waitFor();
   await page.reload();
   await page.getByText('Credit: Photo: Edda Sinclair, Holm Trust, holm-trust.example, CC BY 4.0').waitFor();

@@ -21,11 +21,9 @@ import {
 import { orientationOf } from '@/core/picture/sight';
 import { pictureType } from '@/core/picture/signatures';
 import { encodeLighter, HEAVY_BYTES } from '@/server/analysis/lighter';
-import { MAX_PIXELS, viewOf } from '@/server/analysis/picture-view';
+import { MAX_PIXELS, thumbOf, viewOf } from '@/server/analysis/picture-view';
 import type { Answer, LookTask, PictureLook } from '@/server/analysis/reader-tasks';
 
-/** Twice the size at which the Galley shows it. */
-const THUMB = { width: 236, height: 176 };
 /** Types that the picture library does not draw. */
 const UNDRAWN = new Set(['image/bmp', 'image/x-icon']);
 
@@ -40,8 +38,8 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
     const view = await viewOf(bytes);
     const file = await sharp(bytes, { limitInputPixels: MAX_PIXELS }).metadata();
     const { width, height } = file.autoOrient;
-    const thumb = await thumbOf(view);
     const features = featuresOf(view, { width, height, type });
+    const thumb = await thumbOf(view, features.clear + features.halfClear > 0);
     const kind = kindOf(features);
     return {
       broken: null,
@@ -61,13 +59,6 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
   } catch (error) {
     return { ...nothing, broken: `it cannot be decoded (${firstLine(error)})` };
   }
-}
-
-function thumbOf({ data, width, height }: View): Promise<Buffer> {
-  return sharp(data, { raw: { width, height, channels: 4 } })
-    .resize({ ...THUMB, fit: 'inside', withoutEnlargement: true })
-    .webp({ quality: 82, effort: 1 })
-    .toBuffer();
 }
 
 /** What the file says about itself, the better source first (Metadata Working Group, guidelines 2.0: XMP before IPTC). */

@@ -28,7 +28,8 @@ const COSINES = Array.from({ length: LOW }, (_, u) =>
  * Measures a picture for comparison: a perceptual hash by the discrete cosine transform of 32 × 32 greys (common
  * practice), the block mean value hash of 8 × 8 blocks (Yang, Gu, Niu 2006, method 1), and a colour layout.
  */
-export function likenessOf(view: View): Likeness {
+export function likenessOf(whole: View): Likeness {
+  const view = shrunk(whole);
   const { grey, spread } = greys(view);
   return {
     waves: waveHash(grey),
@@ -38,7 +39,38 @@ export function likenessOf(view: View): Likeness {
   };
 }
 
-/** 32 × 32 greys on white, each the mean of what it covers. */
+/** What is left of a picture is enough for means of large fields, and much quicker: at least 128 pixels, laid on white. */
+function shrunk({ data, width, height }: View): View {
+  const by = Math.max(
+    1,
+    Math.min(Math.floor(Math.max(width, height) / 128), Math.floor(Math.min(width, height) / SIDE)),
+  );
+  const small: View = { width: Math.ceil(width / by), height: Math.ceil(height / by), data: new Uint8Array(0) };
+  const out = (small.data = new Uint8Array(small.width * small.height * 4).fill(255));
+  for (let row = 0, to = 0; row < small.height; row++)
+    for (let column = 0; column < small.width; column++, to += 4) {
+      const right = Math.min(width, (column + 1) * by);
+      const bottom = Math.min(height, (row + 1) * by);
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      for (let y = row * by; y < bottom; y++)
+        for (let x = column * by, at = (y * width + x) * 4; x < right; x++, at += 4) {
+          const alpha = data[at + 3]!;
+          const white = 255 * (255 - alpha);
+          r += data[at]! * alpha + white;
+          g += data[at + 1]! * alpha + white;
+          b += data[at + 2]! * alpha + white;
+        }
+      const whole = (right - column * by) * (bottom - row * by) * 255;
+      out[to] = Math.round(r / whole);
+      out[to + 1] = Math.round(g / whole);
+      out[to + 2] = Math.round(b / whole);
+    }
+  return small;
+}
+
+/** 32 × 32 greys, each the mean of what it covers. */
 function greys({ data, width, height }: View): { grey: Float64Array; spread: number } {
   const grey = new Float64Array(SIDE * SIDE);
   for (let gy = 0; gy < SIDE; gy++)
@@ -49,8 +81,7 @@ function greys({ data, width, height }: View): { grey: Float64Array; spread: num
       for (let y = y0; y < y1; y++)
         for (let x = x0; x < x1; x++) {
           const at = (y * width + x) * 4;
-          const a = data[at + 3]! / 255;
-          sum += (0.299 * data[at]! + 0.587 * data[at + 1]! + 0.114 * data[at + 2]!) * a + 255 * (1 - a);
+          sum += 0.299 * data[at]! + 0.587 * data[at + 1]! + 0.114 * data[at + 2]!;
         }
       grey[gy * SIDE + gx] = sum / ((x1 - x0) * (y1 - y0));
     }
@@ -102,8 +133,7 @@ function colourFields({ data, width, height }: View): string {
       for (let y = y0; y < y1; y++)
         for (let x = x0; x < x1; x++) {
           const at = (y * width + x) * 4;
-          const a = data[at + 3]! / 255;
-          for (let c = 0; c < 3; c++) sums[c]! += data[at + c]! * a + 255 * (1 - a);
+          for (let c = 0; c < 3; c++) sums[c]! += data[at + c]!;
         }
       const n = (x1 - x0) * (y1 - y0);
       const { l, c, h } = oklch(sums[0]! / n, sums[1]! / n, sums[2]! / n);

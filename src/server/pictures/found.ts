@@ -1,4 +1,5 @@
 import { and, eq } from 'drizzle-orm';
+import { pictureType } from '@/core/picture/signatures';
 import { readFile } from '../blobs/blobs';
 import { sharedReaders } from '../analysis/reader-pool';
 import { database } from '../db/database';
@@ -56,5 +57,5 @@ export async function foundThumb(sha256: string): Promise<Response> {
   const db = await database();
   const [row] = await db.select({ id: picture.id }).from(picture).where(eq(picture.thumb, sha256)).limit(1);
   if (!row) return nothing();
-  return readFile(sha256).then((bytes) => asPicture(bytes, 'image/webp'), nothing);
+  return readFile(sha256).then((bytes) => asPicture(bytes, pictureType(bytes) ?? 'image/webp'), nothing);
 }
