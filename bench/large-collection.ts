@@ -21,6 +21,7 @@ const { galleyFacets, galleyLines, queueAt } = await import('../src/server/pictu
 const { deskPicture } = await import('../src/server/pictures/desk');
 const { brief } = await import('../src/server/brief/brief');
 const { auditAll } = await import('../src/server/audit/audit');
+const { closeAuditor } = await import('../src/server/audit/auditor');
 const { keepWords } = await import('../src/server/wordings/wordings');
 
 async function median(work: () => Promise<unknown>): Promise<number> {
@@ -87,6 +88,7 @@ try {
     ),
   );
 } finally {
+  closeAuditor();
   await closeDatabase();
   rmSync(folder, { recursive: true, force: true });
 }

@@ -1,6 +1,7 @@
 import type { Browser, Page } from 'playwright-core';
 import { DOT, TestSite } from '../src/server/testing/site';
-import { demoCollection, DETTO, openBrowser, openPage, SITE } from './support/detto';
+import { strings } from '../src/ui/strings/en';
+import { axeViolations, demoCollection, DETTO, listening, openBrowser, openPage, SITE } from './support/detto';
 
 /** A survey is watched, stopped and taken up again; its account is filtered and taken; the Brief says what to do first. */
 let browser: Browser;
@@ -76,6 +77,28 @@ test('surveyed again, it says that nothing has changed', async () => {
   await page.getByRole('button', { name: 'Survey again' }).click();
   await page.getByText('Nothing has changed since the survey before.').first().waitFor();
   await page.getByRole('region', { name: 'Surveys so far' }).getByText('19 pages new, 0 changed, 0 gone.').waitFor();
+});
+
+test('what the next survey goes by is changed, by keyboard alone, and the next survey goes by it', async () => {
+  const id = await demoCollection('Bounds test');
+  await page.goto(`/c/${id}/survey`);
+  await listening(page);
+  await page.getByText('What the next survey goes by').press('Enter');
+  const leftOut = page.getByRole('textbox', { name: strings.shelf.exclude });
+  await leftOut.focus();
+  await page.keyboard.type('/staff*');
+  expect(await axeViolations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Keep for the next survey' }).press('Enter');
+  await page.getByText('Kept: the next survey goes by it.').waitFor();
+  await page.reload();
+  await listening(page);
+  await page.getByText('What the next survey goes by').press('Enter');
+  expect(await leftOut.inputValue()).toBe('/staff*');
+  await page.getByRole('spinbutton', { name: strings.shelf.pagesAnd }).fill('3');
+  await page.getByRole('button', { name: 'Keep for the next survey' }).press('Enter');
+  await page.getByText('Kept: the next survey goes by it.').waitFor();
+  await page.getByRole('button', { name: 'Survey again' }).press('Enter');
+  await page.getByText(/^Done\. .* on 3 pages\.$/).waitFor();
 });
 
 test('a list of addresses is surveyed, and nothing beyond', async () => {

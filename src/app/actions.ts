@@ -11,7 +11,7 @@ import { acceptWord as acceptHouseWord, keepStyle, recountShare } from '@/server
 import { bringBack as findingsBack, setFindingsAside } from '@/server/audit/set-aside';
 import { styleEffect } from '@/server/audit/style-effect';
 import { addressesInFile } from '@/server/collections/address-table';
-import { beginCollection } from '@/server/collections/begin';
+import { beginCollection, changeBounds } from '@/server/collections/begin';
 import { collectionById, removeCollection } from '@/server/collections/collections';
 import { inWords } from '@/server/http/answers';
 import type { DeskPicture } from '@/contract/desk';
@@ -68,6 +68,19 @@ async function askedIn(form: FormData): Promise<unknown> {
       ...(perSecond ? { perSecond: Number(perSecond) } : {}),
     },
   };
+}
+
+/** Changes what the next survey of a site goes by. */
+export async function keepBounds(_: Answer, form: FormData): Promise<Answer> {
+  try {
+    const c = await collectionById(Collection.parse(form.get('collection')));
+    if (!c) throw new Error('There is no such collection.');
+    await changeBounds(c, { ...((await askedIn(form)) as object), forgetAccess: form.get('forgetAccess') === 'on' });
+    revalidatePath(`/c/${c.id}/survey`);
+    return { error: null };
+  } catch (error) {
+    return { error: inWords(error) };
+  }
 }
 
 export async function surveyAgain(form: FormData): Promise<void> {

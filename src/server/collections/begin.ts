@@ -1,8 +1,11 @@
 import path from 'node:path';
+import { eq } from 'drizzle-orm';
 import { z } from 'zod';
 import { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import { config } from '../config';
+import { database } from '../db/database';
+import { collection } from '../db/schema';
 import { FolderTree } from '../survey/folder-tree';
 import { parseAddress } from '../survey/site-source';
 import { startSurvey } from '../survey/surveys';
@@ -58,6 +61,31 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
   }
   await startSurvey(added.id);
   return added;
+}
+
+const Bounds = Wanted.pick({ scope: true, access: true }).extend({
+  maxPages: Wanted.shape.maxPages.removeDefault().optional(),
+  maxDepth: Wanted.shape.maxDepth.removeDefault().optional(),
+  /** Nothing more is told to the site. */
+  forgetAccess: z.boolean().default(false),
+});
+
+/**
+ * Changes what the next survey of a site goes by; where it begins stays, and so do its pages and words.
+ *
+ * @throws Error in words when it is no site, or a bound is none
+ */
+export async function changeBounds(c: Collection, asked: unknown): Promise<void> {
+  if (c.kind !== 'site') throw new Error('Only the survey of a site has bounds.');
+  const { scope, access, forgetAccess, maxPages, maxDepth } = Bounds.parse(asked);
+  const { addresses, follow } = Scope.parse(c.scope);
+  const told = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;
+  const bounds = follow ? { maxPages: maxPages ?? c.maxPages, maxDepth: maxDepth ?? c.maxDepth } : {};
+  const db = await database();
+  await db
+    .update(collection)
+    .set({ ...bounds, scope: { ...scope, addresses, follow }, access: told })
+    .where(eq(collection.id, c.id));
 }
 
 /** Folders that are called the same everywhere are told apart by the one they are in. */

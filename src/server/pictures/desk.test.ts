@@ -14,7 +14,7 @@ process.env['DETTO_DATA'] = path.join(folder, 'data');
 
 const { addCollection, collectionById, removeCollection, shelf, shelfLine, spineCounts } =
   await import('../collections/collections');
-const { beginCollection } = await import('../collections/begin');
+const { beginCollection, changeBounds } = await import('../collections/begin');
 const { closeDatabase, database } = await import('../db/database');
 const { longDescription, picture } = await import('../db/schema');
 const { isLooking } = await import('../analysis/look');
@@ -240,6 +240,38 @@ describe('the shelf', () => {
     expect(await collectionById(again.id)).toBeNull();
     expect((await shelf()).map((l) => l.id)).toEqual([id]);
     expect(existsSync(root)).toBe(true);
+  });
+
+  test('what a survey goes by is changed later, and where it begins is not; what a site is told stays sealed', async () => {
+    const c = await addCollection({
+      name: 'Site',
+      kind: 'site',
+      root: 'https://isle.example/',
+      maxPages: 50,
+      maxDepth: 2,
+      scope: { addresses: ['https://isle.example/b'], obeyRobots: false },
+    });
+    const now = async () => (await collectionById(c.id))!;
+    await changeBounds(await now(), {
+      maxPages: 7,
+      scope: { exclude: ['/old/*'], addresses: ['https://elsewhere.example/'] },
+      access: { user: 'ann', password: 'secret' },
+    });
+    expect(await now()).toMatchObject({ root: c.root, maxPages: 7, maxDepth: 2 });
+    expect((await now()).scope).toMatchObject({
+      addresses: ['https://isle.example/b'],
+      exclude: ['/old/*'],
+      obeyRobots: true,
+    });
+    const { access } = await now();
+    expect(access).not.toContain('secret');
+    await changeBounds(await now(), { scope: {} });
+    expect((await now()).access).toBe(access);
+    await changeBounds(await now(), { scope: {}, forgetAccess: true });
+    expect((await now()).access).toBeNull();
+    await expect(changeBounds(await now(), { maxPages: 0, scope: {} })).rejects.toThrow();
+    await expect(changeBounds((await collectionById(id))!, { scope: {} })).rejects.toThrow('Only the survey of a site');
+    await removeCollection(c.id);
   });
 
   test('what cannot be surveyed is refused in words, and put on no shelf', async () => {

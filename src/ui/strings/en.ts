@@ -140,6 +140,8 @@ export const strings = {
     },
     access: 'For a site that is not open to everybody, either',
     accessFields: { user: 'user name', password: 'and password, or', header: 'a header', value: 'with the value' },
+    accessKept: 'What it is told is kept, encrypted; leave this empty to let it stand.',
+    forgetAccess: 'Forget what it is told',
     accessAbout: 'Only the site itself is told, and it is kept encrypted.',
     address: 'Address of the site',
     path: 'Path of the folder',
@@ -209,6 +211,9 @@ export const strings = {
     judging: 'Finding what follows from what the pictures show …',
     looking: (looked: number, of: number) =>
       `Pictures are being looked at: ${n(looked)} of ${n(of)}. Meanwhile everything can be used.`,
+    bounds: 'What the next survey goes by',
+    keepBounds: 'Keep for the next survey',
+    boundsKept: 'Kept: the next survey goes by it.',
     ignoresRobots: 'robots.txt is read and not obeyed: you said that the site is yours.',
     lost: 'The connection to Detto is lost; trying again.',
     took: (seconds: number) => (seconds < 1 ? 'under a second' : plural(Math.round(seconds), 'second')),

@@ -4,11 +4,12 @@ import { collectionById } from '@/server/collections/collections';
 import { apartPictures } from '@/server/pictures/apart';
 import { AccountView, latestSurvey, pastSurveys, surveyAccount, surveyProgress } from '@/server/survey/surveys';
 import { AccountTable } from '@/ui/survey/account-table';
+import { BoundsForm } from '@/ui/survey/bounds-form';
 import { ApartList } from '@/ui/survey/apart-list';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
 import { strings } from '@/ui/strings/en';
-import { goOn, stop, surveyAgain } from '../../../actions';
+import { goOn, keepBounds, stop, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.survey.title };
@@ -44,6 +45,16 @@ export default async function SurveyPage({ params, searchParams }: Props) {
           goOn={goOn}
           surveyAgain={surveyAgain}
         />
+        {c.kind === 'site' && (
+          <BoundsForm
+            collection={c.id}
+            maxPages={c.maxPages}
+            maxDepth={c.maxDepth}
+            scope={Scope.parse(c.scope)}
+            hasAccess={c.access !== null}
+            change={keepBounds}
+          />
+        )}
         {latest !== null && account && <AccountTable collection={c.id} survey={latest} account={account} view={view} />}
         <ApartList apart={apart} />
         <PastSurveys past={past.map((p) => ({ ...p, startedAt: strings.when(p.startedAt, now) }))} />
