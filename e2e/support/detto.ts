@@ -81,7 +81,7 @@ export function focused(page: Page): Promise<string> {
 /** Waits until the page listens: before that, a browser shows what the server drew and nobody hears the keys. */
 export async function listening(page: Page): Promise<void> {
   await page.waitForFunction(() => {
-    const control = document.querySelector('main textarea, main button, main input');
+    const control = document.querySelector('main textarea, main button, main input:not([type=hidden])');
     return control !== null && Object.keys(control).some((key) => key.startsWith('__reactProps'));
   });
 }

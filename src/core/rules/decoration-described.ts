@@ -9,13 +9,18 @@ import { normalise } from '../words/graphemes';
 /** Pixels of a side up to which there is nothing to see. */
 const NOTHING = 3;
 
+/** Ratio of its sides from which a picture is a strip. */
+const STRIP = 3;
+
 /** What of the picture itself speaks for decoration; null for nothing. */
 function decorationShown({ picture, appearance: a }: Spot, words: string): string | null {
   const { width, height, seen } = picture ?? {};
   if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
   if (seen?.text) return null;
   if (isSurely(seen, 'separator')) return 'what looks like a separator';
-  if (isSurely(seen, 'pattern')) return 'what looks like a pattern';
+  // A strip shows what a line or a scale looks like as often as it decorates.
+  const isStrip = !!width && !!height && Math.max(width, height) > STRIP * Math.min(width, height);
+  if (isSurely(seen, 'pattern') && !isStrip) return 'what looks like a pattern';
   const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
   return beside && `what looks like an icon, and ${beside} says it too`;
 }
@@ -33,6 +38,10 @@ export default defineRule({
   parameters: z.object({}),
   examples: {
     passes: [
+      {
+        html: '<img src="bar.png" alt="Hollow bar with ticks">',
+        pictures: { 'bar.png': { width: 110, height: 24, seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+      },
       { html: '<img src="a.jpg" alt="Decorative plasterwork on the ceiling">' },
       { html: '<img src="a.jpg" alt="">' },
       { html: '<img src="a.jpg" alt="A border collie at the ticket office">' },
@@ -52,6 +61,11 @@ export default defineRule({
         html: '<img src="w.png" alt="Waves">',
         pictures: { 'w.png': { seen: { kind: 'separator', sure: 0.9, text: '' } } },
         message: '“Waves” is said of what looks like a separator.',
+      },
+      {
+        html: '<img src="w.png" alt="Waves">',
+        pictures: { 'w.png': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+        message: '“Waves” is said of what looks like a pattern.',
       },
       {
         html: '<img src="wave-3.svg" alt="divider">',

@@ -15,8 +15,11 @@ const CREDIT =
 /** Licences under which nobody has to be named. */
 const FREE = /publicdomain|\bcc0\b|public domain/i;
 
-/** Pixels of a side below which a borrowed picture is a badge or a counter, to which nobody owes a credit. */
+/** Pixels of a side below which it is an icon, a badge or a counter, whose credit stands on a page of its own, if anywhere. */
 const SMALL = 100;
+
+const isSmall = ({ picture, appearance: a }: Spot) =>
+  [picture?.width, picture?.height, a.shownWidth, a.shownHeight].some((side) => side && side < SMALL);
 
 const named = ({ creator, credit, copyright }: Rights): string[] =>
   [creator, credit, copyright].filter((n) => n !== null).map((n) => n.toLowerCase());
@@ -42,9 +45,8 @@ function claim({ creator, credit, copyright, licence }: Rights): string {
 /** Of a picture whose file says nothing: it is shown from somebody else's host, and nobody is named. */
 function borrowed(spots: readonly Spot[], own: readonly string[]): { spot: Spot; finding: RuleFinding }[] {
   for (const spot of spots) {
-    const { picture, purpose, appearance: a } = spot;
-    const small = [picture?.width, picture?.height, a.shownWidth, a.shownHeight].some((side) => side && side < SMALL);
-    if (a.state !== 'said' || purpose === 'functional' || purpose === 'decorative' || small) continue;
+    const { purpose, appearance: a } = spot;
+    if (a.state !== 'said' || purpose === 'functional' || purpose === 'decorative' || isSmall(spot)) continue;
     const host = otherHost(spot, own);
     if (host === null || isCredited(spot, [host, getDomain(host) ?? host])) continue;
     const message = `It is borrowed from ${host}, and no credit stands near it.`;
@@ -69,6 +71,16 @@ export default defineRule({
   }),
   examples: {
     passes: [
+      {
+        html: '<img src="a.png" alt="Help">',
+        pictures: {
+          'a.png': {
+            width: 24,
+            height: 24,
+            seen: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } },
+          },
+        },
+      },
       {
         html: '<img src="https://pictures.example.org/a.jpg" alt="The ferry"><p>Picture by Example.org</p>',
         page: { path: 'https://skerry.example/' },
@@ -143,7 +155,7 @@ export default defineRule({
     if (!rights) return borrowed(spots, own);
     if (rights.licence && FREE.test(rights.licence)) return [];
     if (named(rights).some((name) => own.some((o) => name.includes(o)))) return [];
-    const bare = spots.find((s) => s.appearance.state === 'said' && !isCredited(s, named(rights)));
+    const bare = spots.find((s) => s.appearance.state === 'said' && !isSmall(s) && !isCredited(s, named(rights)));
     if (!bare) return [];
     const said = claim(rights);
     const none = said.startsWith('asks') ? 'none' : 'no credit';

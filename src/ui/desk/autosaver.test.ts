@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals';
-import { Autosaver, type Written } from './autosaver';
+import { Autosaver, moreUrgent, type Written } from './autosaver';
 
 const initial: Written = { text: 'as found', places: new Set([1]), by: 'person' };
 
@@ -88,4 +88,11 @@ test('what was left is not taken up when other words were kept since', () => {
   later.restore();
   expect(later.get()).toMatchObject({ status: 'untouched', value: { text: 'worded in the Galley' } });
   expect(where.kept.size).toBe(0);
+});
+
+test('of two texts that are kept apart, the state that needs more attention is told', () => {
+  expect(moreUrgent('kept', 'untouched')).toBe('kept');
+  expect(moreUrgent('kept', 'unkept')).toBe('unkept');
+  expect(moreUrgent('problem', 'keeping')).toBe('problem');
+  expect(moreUrgent('untouched', 'untouched')).toBe('untouched');
 });
