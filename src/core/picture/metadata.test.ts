@@ -23,6 +23,8 @@ describe('words in a file', () => {
     'Created with GIMP',
     'Screenshot',
     'Window Class: python',
+    'Plotter (window id : 0)',
+    'Icon theme 0.1',
     'https://isle.example/icons',
     'www.isle.example',
     'ann@isle.example',

@@ -269,9 +269,9 @@ export function readSvg(source: string): PictureMetadata {
   return mergeMetadata(collect('SVG', found), rdf);
 }
 
-/** Names by which software and cameras sign, and addresses; they describe nothing. */
+/** Names by which software and cameras sign, addresses, and names with a version; they describe nothing. */
 const NO_WORDS =
-  /^(?:olympus digital camera|created with .*|screenshot|sony dsc|samsung|minolta digital camera|kodak digital still camera|hp photosmart.*|dav|dcim|untitled|image|default|charset=.*|lead technologies.*|optimized by .*|window class:.*|(?:https?:\/\/|www\.)\S+|\S+@\S+\.\S+)$/i;
+  /^(?:olympus digital camera|created with .*|screenshot|sony dsc|samsung|minolta digital camera|kodak digital still camera|hp photosmart.*|dav|dcim|untitled|image|default|charset=.*|lead technologies.*|optimized by .*|window class:.*|.*\(window id\b.*|.*\s\d+\.\d+|(?:https?:\/\/|www\.)\S+|\S+@\S+\.\S+)$/i;
 
 /** The words that were meant to be heard or read in place of the picture: the alt text, else the description, else the title. */
 export function wordsIn(m: PictureMetadata): { words: string; from: MetadataField } | null {

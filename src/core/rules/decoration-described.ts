@@ -4,11 +4,13 @@ import { echoOf } from './echoes';
 import { defineRule, type Mend, type Spot } from './rule';
 import { F39, TUTORIAL_DECORATIVE } from './sources';
 import { bare, heardWords, languageWords, quoted, trimmedSpan } from './words';
-import { normalise } from '../words/graphemes';
+import { normalise, wordsOf } from '../words/graphemes';
 
 /** Pixels of a side up to which there is nothing to see. */
 const NOTHING = 3;
 
+/** Words up to which a pattern is merely called something; whoever wrote more had something to say. */
+const NAMED = 3;
 /** Ratio of its sides from which a picture is a strip. */
 const STRIP = 3;
 
@@ -20,7 +22,8 @@ function decorationShown({ picture, appearance: a }: Spot, words: string): strin
   if (isSurely(seen, 'separator')) return 'what looks like a separator';
   // A strip shows what a line or a scale looks like as often as it decorates.
   const isStrip = !!width && !!height && Math.max(width, height) > STRIP * Math.min(width, height);
-  if (isSurely(seen, 'pattern') && !isStrip) return 'what looks like a pattern';
+  const named = wordsOf(words).length <= NAMED;
+  if (isSurely(seen, 'pattern') && !isStrip && named) return 'what looks like a pattern';
   const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
   return beside && `what looks like an icon, and ${beside} says it too`;
 }
@@ -38,6 +41,10 @@ export default defineRule({
   parameters: z.object({}),
   examples: {
     passes: [
+      {
+        html: '<img src="sine.jpg" alt="The same photo after the sine filter">',
+        pictures: { 'sine.jpg': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+      },
       {
         html: '<img src="bar.png" alt="Hollow bar with ticks">',
         pictures: { 'bar.png': { width: 110, height: 24, seen: { kind: 'pattern', sure: 0.9, text: '' } } },

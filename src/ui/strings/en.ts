@@ -405,7 +405,7 @@ export const strings = {
     textFrom: 'Text in a picture goes unheard when',
     percentAndLeast: '% of its words, and at least',
     wordsUnheard: 'of them, stand nowhere else.',
-    ownAbout: 'Pictures that they made need no credit. One a line.',
+    ownAbout: 'Pictures that they made, or that come from a host named here, need no credit. One a line.',
     heavyOver: 'A file is heavy over',
     widerThan: 'A picture may be',
     timesShown: 'times as wide as it is shown.',
