@@ -122,6 +122,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   await page.goto(`/c/${id}/galley?sort=first`);
   const first = page.getByRole('list', { name: 'Galley' }).getByRole('listitem').first();
   await first.getByText('staff-01.jpg').first().waitFor();
+  await first.getByText(/^A link or button says nothing, on /).waitFor();
   await page.getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: /^photos/ }).click();
   await page.waitForURL('**kind=photo**');

@@ -209,7 +209,7 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
         <b className="break-words">{f.place ? s.oneChange(f.place) : f.picture.name}</b>
         <p className="text-[13.5px] text-ink-2">
           {f.because !== null
-            ? `${f.because.charAt(0).toUpperCase()}${f.because.slice(1)}`
+            ? strings.sentence(f.because)
             : f.kind === 'place'
               ? s.mends(strings.places(f.places), strings.pages(f.pages))
               : s.onPages(strings.pages(f.pages))}

@@ -196,6 +196,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
                   current={row.index === current}
                   picked={picked.has(own.id)}
                   editing={editing === own.id}
+                  reasoned={view.sort === 'first'}
                   desk={deskHref(own.id)}
                   collection={collection}
                   acts={acts}

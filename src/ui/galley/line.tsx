@@ -31,13 +31,15 @@ interface Props {
   current: boolean;
   picked: boolean;
   editing: boolean;
+  /** Say why it comes where it comes in the order of work. */
+  reasoned: boolean;
   desk: string;
   collection: string;
   acts: LineActs;
 }
 
 /** One picture: its number, its thumbnail, the words as they will be heard, and the notes in the margin. */
-export function GalleyLine({ line, position, current, picked, editing, desk, collection, acts }: Props) {
+export function GalleyLine({ line, position, current, picked, editing, reasoned, desk, collection, acts }: Props) {
   const s = strings.galley;
   return (
     <article className="line" data-current={current} aria-label={s.lineLabel(position, line.name)}>
@@ -67,6 +69,9 @@ export function GalleyLine({ line, position, current, picked, editing, desk, col
           {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
           {line.worded && <span className="text-said">{s.worded}</span>}
         </p>
+        {reasoned && line.because !== '' && (
+          <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(line.because)}</p>
+        )}
         {line.draft !== null && (
           <p className="mt-2 text-[13.5px]">
             <span className="text-ink-2">{s.draftWaits}: </span>

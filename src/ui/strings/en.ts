@@ -35,6 +35,8 @@ export const strings = {
   day,
   when,
   weight,
+  /** A phrase as it stands alone. */
+  sentence: (phrase: string) => `${phrase.charAt(0).toUpperCase()}${phrase.slice(1)}`,
   pages: (value: number) => plural(value, 'page'),
   pictures: (value: number) => plural(value, 'picture'),
   places: (value: number) => plural(value, 'place'),
