@@ -2,6 +2,7 @@ import { createTwoFilesPatch } from 'diff';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import yazl from 'yazl';
 import PQueue from 'p-queue';
+import { decodedPath } from '@/core/html/decoded-path';
 import { readPage } from '@/core/html/appearances';
 import type { DeliveryPage } from '@/contract/delivery';
 import { patchPage, refusalFor } from '@/core/html/patch';
@@ -110,7 +111,7 @@ async function changedSince(
 export function fileFor(path: string): string {
   if (!/^https?:/.test(path)) return path;
   const url = new URL(path);
-  let file = decodeURIComponent(url.pathname).replace(/^\/+/, '').replace(/\\/g, '_');
+  let file = decodedPath(url.pathname).replace(/^\/+/, '').replace(/\\/g, '_');
   file = file
     .split('/')
     .filter((part) => part !== '..' && part !== '.')

@@ -1,4 +1,5 @@
 import path from 'node:path';
+import { decodedPath } from '@/core/html/decoded-path';
 import { LIMITS, Skipped, tooBig, type FetchedPage, type FetchedPicture, type Source } from './source';
 
 /** Files by their path with forward slashes, below one root: a folder or a ZIP. */
@@ -50,7 +51,7 @@ export class FileSource implements Source {
       const from = new URL(encodePath(page), site);
       const url = new URL(ref, base ? new URL(base, from) : from);
       if (url.origin !== new URL(site).origin) return /^https?:$/.test(url.protocol) ? url.href : null;
-      return decodeURIComponent(url.pathname).slice(1);
+      return decodedPath(url.pathname).slice(1);
     } catch {
       return null;
     }
