@@ -116,3 +116,24 @@ test('what differs is told in a few words', async () => {
   expect(differences(of(own), of(dark))).toEqual(['darker']);
   expect(differences(of(own, { sha256: 'a' }), of(dark, { sha256: 'a' }))).toEqual(['the same file']);
 });
+
+test('what shines through is taken for white, and small or narrow pictures are measured whole', async () => {
+  const ring = (ground: string, width: number, height: number) =>
+    Buffer.from(
+      `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}">${ground}<circle cx="${width / 3}" cy="${height / 2}" r="${height / 3}" fill="#246"/></svg>`,
+    );
+  const measured = async (svg: Buffer) => {
+    const { data, info } = await sharp(svg).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    return likenessOf({ data, width: info.width, height: info.height });
+  };
+  for (const [width, height] of [
+    [384, 300],
+    [384, 40],
+    [20, 20],
+    [5, 3],
+  ] as const) {
+    const clear = await measured(ring('', width, height));
+    expect(clear).toEqual(await measured(ring('<rect width="100%" height="100%" fill="#fff"/>', width, height)));
+    expect([clear.waves, clear.blocks, clear.fields].map((hex) => hex.length)).toEqual([16, 16, 96]);
+  }
+});
