@@ -8,7 +8,7 @@ import {
   type PageReading,
   type State,
 } from '../appearance';
-import { backgroundsOf, type Background, type StyleSheet } from './backgrounds';
+import { backgroundsOf, cssOf, importsOf, type Background, type StyleSheet } from './backgrounds';
 import { NameIndex, explicitRole, exposureOf, isFocusable, nameOf, type Exposure } from './accname';
 import { decodeHtml } from './charset';
 import { descriptionsOf } from './descriptions';
@@ -296,6 +296,7 @@ function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Backgrou
         !/^\s*print\s*$/i.test(attr(node, 'media') ?? '')
       )
         sheets.push(href);
+      if (tag === 'style') sheets.push(...importsOf(cssOf(node)));
       if (tag === 'meta' && /^robots$/i.test(attr(node, 'name') ?? ''))
         directives.push(...wordsBetweenCommas(attr(node, 'content') ?? ''));
       if (tag === 'meta' && /^description$/i.test(attr(node, 'name') ?? ''))

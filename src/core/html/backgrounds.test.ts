@@ -1,4 +1,4 @@
-import { backgroundsOf } from './backgrounds';
+import { backgroundsOf, importsOf } from './backgrounds';
 import { parseHtml } from './parse';
 import { attr } from './tree';
 
@@ -37,3 +37,11 @@ test('sheets that are broken, or use what the library does not know, leave the r
   expect(found('<p id=a>t', '}}} :unknown(x){background:url(0.png)} p:not(.x){background:url(1.png)} #a{')).toEqual({
     a: ['1.png'],
   }));
+
+test('imports stand before all rules, those for print left out (CSS Cascading and Inheritance 4, 2)', () => {
+  const css = `@charset "utf-8"; /* @import "no.css"; */ @import "a.css"; @import url(b.css) screen;
+    @import url("c.css") print; @import url('d.css') layer(base); body{color:red} @import "late.css";`;
+  expect(importsOf(css)).toEqual(['a.css', 'b.css', 'd.css']);
+  expect(importsOf('@import "only.css"')).toEqual(['only.css']);
+  expect(importsOf('p{background:url(a.png)}')).toEqual([]);
+});

@@ -37,15 +37,7 @@ const DYNAMIC = /:(?:hover|focus|focus-visible|focus-within|active|visited|targe
  */
 export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Map<Element, Background[]> {
   const elements = allElements(document);
-  const inPage = elements
-    .filter((e) => e.tagName === 'style')
-    .map((e) => ({
-      address: null,
-      css: childrenOf(e)
-        .filter(isText)
-        .map((t) => t.value)
-        .join(''),
-    }));
+  const inPage = elements.filter((e) => e.tagName === 'style').map((e) => ({ address: null, css: cssOf(e) }));
   const winners = new Map<Element, Map<Background['pseudo'], Declared>>();
   const propose = (element: Element, pseudo: Background['pseudo'], declared: Declared) => {
     const own = winners.get(element) ?? new Map<Background['pseudo'], Declared>();
@@ -83,6 +75,13 @@ export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Ma
   return out;
 }
 
+/** What stands in a `style` element. */
+export const cssOf = (style: Element): string =>
+  childrenOf(style)
+    .filter(isText)
+    .map((t) => t.value)
+    .join('');
+
 function compareRanks(a: Declared['rank'], b: Declared['rank']): number {
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return a[i]! - b[i]!;
   return 0;
@@ -104,6 +103,27 @@ function backgroundIn(declarations: csstree.CssNode): { urls: string[]; importan
     },
   });
   return found;
+}
+
+/**
+ * Addresses, as written, of the style sheets that one imports, those for print left out (CSS Cascading and Inheritance 4, 2).
+ * Imports stand before all rules; what stands later counts for nothing.
+ */
+export function importsOf(css: string): string[] {
+  if (!/@import/i.test(css)) return [];
+  const end = css.indexOf('{');
+  const tree = csstree.parse(end < 0 ? css : css.slice(0, end), { onParseError: () => undefined });
+  const out: string[] = [];
+  csstree.walk(tree, {
+    visit: 'Atrule',
+    enter({ name, prelude }) {
+      if (name.toLowerCase() !== 'import' || prelude?.type !== 'AtrulePrelude') return;
+      const [first, ...conditions] = prelude.children.toArray();
+      const forPrint = /^\s*print\s*$/i.test(conditions.map((node) => csstree.generate(node)).join(''));
+      if ((first?.type === 'Url' || first?.type === 'String') && first.value !== '' && !forPrint) out.push(first.value);
+    },
+  });
+  return out;
 }
 
 interface BackgroundRule {

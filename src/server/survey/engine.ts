@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import PQueue from 'p-queue';
 import type { ApartPicture, Appearance, PageReading } from '@/core/appearance';
-import type { StyleSheet } from '@/core/html/backgrounds';
+import { importsOf, type StyleSheet } from '@/core/html/backgrounds';
 import type { PictureFacts } from '@/server/analysis/reader-tasks';
 import type { Scope } from '@/contract/scope';
 import type { DomSnapshot } from '@/core/html/snapshot';
@@ -111,6 +111,15 @@ interface Read {
 const MAX_DATA_URL = 2_000_000;
 const MAX_SHEET = 2_000_000;
 const MAX_SHEETS_PER_PAGE = 20;
+/** How deep style sheets that import others are followed. */
+const MAX_IMPORTS = 3;
+
+interface FetchedSheet {
+  /** Null when it shows no picture. */
+  sheet: StyleSheet | null;
+  /** Addresses of those it imports. */
+  imports: string[];
+}
 /** Pictures of one page; what a hostile page lists beyond it is not fetched. */
 const MAX_PICTURES_PER_PAGE = 5_000;
 /** Addresses of which it is remembered whether they are pages of the survey. */
@@ -142,7 +151,7 @@ export async function runSurvey(
   const pictures = new PQueue({ concurrency: concurrency * 2 });
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
-  const sheets = new Map<string, Promise<StyleSheet | null>>();
+  const sheets = new Map<string, Promise<FetchedSheet>>();
   const outsides = new Map<string, Skipped | 'no page' | null>();
   let expected: StyleSheet[] = [];
   const working = new Set<Promise<void>>();
@@ -240,23 +249,37 @@ export async function runSurvey(
     const wanted = reading.sheets
       .slice(0, MAX_SHEETS_PER_PAGE)
       .map((sheet) => source.resolve(sheet, fetched.address, reading.base));
-    const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map(sheetAt));
-    const telling = linked.filter((css) => css !== null);
+    const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map((sheet) => sheetsFrom(sheet)));
+    const telling = linked.flat();
     expected = telling;
     const asTried = telling.length === tried.length && telling.every((sheet, i) => sheet === tried[i]);
     return { reading: asTried ? reading : await readWith(fetched, telling), sheets: telling };
   }
 
-  /** A style sheet, fetched once for the whole survey; null when it shows no picture or is not to be had. */
-  function sheetAt(address: string): Promise<StyleSheet | null> {
+  /** A style sheet with those it imports before it, as they count; without those that show no picture or are not to be had. */
+  async function sheetsFrom(address: string, importedBy: readonly string[] = []): Promise<StyleSheet[]> {
+    if (importedBy.includes(address) || importedBy.length > MAX_IMPORTS) return [];
+    const { sheet, imports } = await sheetAt(address);
+    const imported = await Promise.all(imports.map((other) => sheetsFrom(other, [...importedBy, address])));
+    return [...imported.flat(), ...(sheet ? [sheet] : [])];
+  }
+
+  /** A style sheet, fetched once for the whole survey. */
+  function sheetAt(address: string): Promise<FetchedSheet> {
     let sheet = sheets.get(address);
     if (!sheet) {
       sheet = source.picture(address).then(
         (got) => {
           const css = got === UNCHANGED ? '' : got.bytes.subarray(0, MAX_SHEET).toString('utf8');
-          return /background[^;}]*url\(/i.test(css) ? { address, css } : null;
+          const imports = importsOf(css)
+            .slice(0, MAX_SHEETS_PER_PAGE)
+            .map((other) => source.resolve(other, address, null));
+          return {
+            sheet: /background[^;}]*url\(/i.test(css) ? { address, css } : null,
+            imports: imports.filter((other) => other !== null),
+          };
         },
-        () => null,
+        () => ({ sheet: null, imports: [] }),
       );
       sheets.set(address, sheet);
     }

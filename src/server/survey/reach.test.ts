@@ -36,7 +36,7 @@ function serve(pages: Record<string, ReturnType<Handler> | string>): void {
   };
 }
 
-async function survey(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5) {
+async function surveyed(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5): Promise<MemoryStore> {
   const source = new SiteSource(site.origin + start, {
     allowed: [parseAllowed(site.host)],
     scope,
@@ -45,6 +45,11 @@ async function survey(scope: Partial<Scope> = {}, start = '/', maxPages = 100, m
   const store = new MemoryStore(maxPages);
   await runSurvey(source, store, readers, { maxDepth, concurrency: 2 });
   await source.close();
+  return store;
+}
+
+async function survey(...asked: Parameters<typeof surveyed>) {
+  const store = await surveyed(...asked);
   const path = (address: string) => address.replace(site.origin, '');
   return {
     read: store.pages.map((p) => path(p.address)).sort(),
@@ -174,4 +179,23 @@ test('requests to one host are spaced as it asks, those to others are not', asyn
 test('crawl-delay and sitemaps of robots.txt', () => {
   const robots = new Robots('Sitemap: https://e.org/s.xml\nUser-agent: *\nCrawl-delay: 1.5\nDisallow: /x', 'DettoBot');
   expect([robots.crawlDelay, robots.sitemaps, robots.allows('/x')]).toEqual([1.5, ['https://e.org/s.xml'], false]);
+});
+
+test('backgrounds of style sheets that a page imports are found, each sheet asked for once, rings or not', async () => {
+  const css = (body: string) => ({ headers: { 'content-type': 'text/css' }, body });
+  serve({
+    '/': '<link rel="stylesheet" href="/css/a.css"><style>@import "/css/own.css";</style><p class="x">x</p><p class="y">y</p><a href="/b">b</a>',
+    '/b': '<link rel="stylesheet" href="/css/b.css"><p class="x">x</p><p class="z">z</p>',
+    '/css/a.css': css('@import "b.css"; .y { background: url(../y.gif) }'),
+    '/css/b.css': css('@import url(a.css); .x { background: url(x.gif) }'),
+    '/css/own.css': css('.y { background-image: url(/own.gif) }'),
+  });
+  const { pages } = await surveyed();
+  const shown = pages.map((p) => [
+    new URL(p.address).pathname,
+    p.pictureOf.map((address) => address && new URL(address).pathname).sort(),
+  ]);
+  expect(Object.fromEntries(shown)).toEqual({ '/': ['/css/x.gif', '/own.gif'], '/b': ['/css/x.gif'] });
+  for (const sheet of ['a', 'b', 'own'])
+    expect(site.asked.filter((url) => url === `/css/${sheet}.css`)).toHaveLength(1);
 });

@@ -4,6 +4,7 @@ import { useState, type Ref } from 'react';
 import type { LongText } from '@/contract/desk';
 import { longDescriptionHtml } from '@/core/words/long-description';
 import { lengthOf } from '@/core/words/graphemes';
+import { Copy } from '../primitives/copy';
 import { strings } from '../strings/en';
 
 interface Props {
@@ -21,7 +22,6 @@ interface Props {
 /** What a short text cannot say: written with headings and lists, kept like words, and taken as HTML. */
 export function LongDescription({ ref, text, history, lang, wanted, now, change, undo }: Props) {
   const s = strings.desk.long;
-  const [copied, setCopied] = useState(false);
   const [open] = useState(wanted || text !== '');
   const html = longDescriptionHtml(text);
   const latest = history.find((h) => h.state === 'accepted')?.id;
@@ -38,10 +38,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
           <textarea
             ref={ref}
             value={text}
-            onChange={(e) => {
-              setCopied(false);
-              change(e.target.value);
-            }}
+            onChange={(e) => change(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Escape') e.currentTarget.blur();
             }}
@@ -66,16 +63,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
               dangerouslySetInnerHTML={{ __html: html }}
             />
             <p className="mends mt-2">
-              <button
-                type="button"
-                className="link"
-                onClick={() => void navigator.clipboard.writeText(html).then(() => setCopied(true))}
-              >
-                {s.copy}
-              </button>
-              <span role="status" className="text-[13px] text-ink-2">
-                {copied ? s.copied : ''}
-              </span>
+              <Copy text={html} label={s.copy} told={s.copied} />
             </p>
           </section>
         )}

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import type { DeskPicture, DeskSight } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { countedThings } from '@/core/picture/things';
+import { Copy } from '../primitives/copy';
 import { strings } from '../strings/en';
 
 const s = strings.desk.sight;
@@ -83,7 +84,6 @@ export function SightView({ sight, lang, say, describe }: SightProps) {
 
 /** Recognised text, its lines in order. */
 function Written({ lines, lang, say, describe }: Omit<SightProps, 'sight'> & { lines: string[] }) {
-  const [copied, setCopied] = useState(false);
   const text = lines.join('\n');
   return (
     <section aria-labelledby="written" className="mt-3">
@@ -107,16 +107,7 @@ function Written({ lines, lang, say, describe }: Omit<SightProps, 'sight'> & { l
         <button type="button" className="link" onClick={() => describe(lines)}>
           {s.describe}
         </button>
-        <button
-          type="button"
-          className="link"
-          onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
-        >
-          {s.copy}
-        </button>
-        <span role="status" className="text-ink-2">
-          {copied ? s.copied : ''}
-        </span>
+        <Copy text={text} label={s.copy} />
       </p>
     </section>
   );
@@ -130,7 +121,6 @@ interface CreditProps {
 /** Whom the picture is owed to, and the line that says so. */
 export function CreditForm({ credit, record }: CreditProps) {
   const [fields, setFields] = useState(credit);
-  const [copied, setCopied] = useState(false);
   const line = creditLine(fields);
   const changed = (['credit', 'licence', 'source'] as const).some((key) => fields[key] !== credit[key]);
   return (
@@ -158,18 +148,7 @@ export function CreditForm({ credit, record }: CreditProps) {
           <button type="submit" className="link" disabled={!changed}>
             {s.record}
           </button>
-          {line !== '' && (
-            <button
-              type="button"
-              className="link"
-              onClick={() => void navigator.clipboard.writeText(line).then(() => setCopied(true))}
-            >
-              {s.copyCredit}
-            </button>
-          )}
-          <span role="status" className="text-ink-2">
-            {copied ? s.copied : ''}
-          </span>
+          {line !== '' && <Copy text={line} label={s.copyCredit} />}
         </p>
       </form>
     </details>

@@ -1,0 +1,30 @@
+'use client';
+
+import { useState } from 'react';
+import { strings } from '../strings/en';
+
+interface Props {
+  text: string;
+  label: string;
+  /** What is told once it was copied. */
+  told?: string;
+}
+
+/** Puts a text on the clipboard, and says so. */
+export function Copy({ text, label, told = strings.desk.sight.copied }: Props) {
+  const [copied, setCopied] = useState<string | null>(null);
+  return (
+    <>
+      <button
+        type="button"
+        className="link"
+        onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(text))}
+      >
+        {label}
+      </button>
+      <span role="status" className="text-[13px] text-ink-2">
+        {copied === text ? told : ''}
+      </span>
+    </>
+  );
+}
