@@ -72,13 +72,13 @@ describe('several standards in one file', () => {
 
 describe('hostile and damaged blocks', () => {
   test('entities of an XMP packet are not expanded, and what was read before stays', () => {
-    const packet = `<!DOCTYPE x [<!ENTITY boom "boom">]><x:xmpmeta xmlns:x="adobe:ns:meta/">
+    const packet = `<!DOCTYPE x [<!ENTITY boom "expanded">]><x:xmpmeta xmlns:x="adobe:ns:meta/">
       <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about=""
       xmlns:photoshop="http://ns.adobe.com/photoshop/1.0/" photoshop:Credit="Ann"/>
       <rdf:Description xmlns:dc="http://purl.org/dc/elements/1.1/"><dc:title>&boom;</dc:title>`;
     const read = readXmp(packet);
     expect(read.credit?.text).toBe('Ann');
-    expect(read.title?.text ?? '').not.toContain('boomboom');
+    expect([undefined, '&boom;']).toContain(read.title?.text);
   });
 
   test('nothing is read in what is no block', () => {

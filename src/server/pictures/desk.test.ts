@@ -82,6 +82,14 @@ const pictureNamed = async (name: string) => {
     .orderBy(asc(picture.id));
   return rows.find((r) => r.src?.endsWith(name))!.id;
 };
+const seriesOf = async (name: string) => {
+  const db = await database();
+  const [row] = await db
+    .select({ series: picture.series })
+    .from(picture)
+    .where(eq(picture.id, await pictureNamed(name)));
+  return row!.series;
+};
 const desk = async (name: string, place: number | null = null) =>
   (await deskPicture((await collectionById(id))!, await pictureNamed(name), place))!;
 const view = (asked: Partial<GalleyView> = {}) => GalleyView.parse(asked);
@@ -144,7 +152,9 @@ describe('the Desk', () => {
 
   test('candidates that stand on no page of their own are no look-alikes that wait for words', async () => {
     const { alike } = await desk('lamp.png');
-    expect(alike?.members.map((m) => [m.name, m.same]) ?? []).toEqual([]);
+    // The narrow candidate is the lamp, only smaller.
+    expect([await seriesOf('narrow.png'), await seriesOf('lamp.png')]).toEqual([null, null]);
+    expect(alike).toBeNull();
     expect((await desk('wide.png')).alike).toBeNull();
   });
 
