@@ -75,18 +75,16 @@ try {
   print('Desk, its place in the queue', await median(() => queueAt(c.id, view({ state: 'doubtful' }), line.id)));
   print('Brief', await median(() => brief(c)));
   let n = 0;
-  print(
-    'one wording kept, and everything it touches audited',
-    await median(() =>
-      keepWords({
-        collectionId: c.id,
-        appearanceIds: [line.appearanceId],
-        text: `Gulls ${n++}`,
-        act: `act-${n}-xxxx`,
-        by: 'person',
-      }),
-    ),
-  );
+  const keep = (text: string) =>
+    keepWords({
+      collectionId: c.id,
+      appearanceIds: [line.appearanceId],
+      text,
+      act: `act-${n++}-xxxx`,
+      by: 'person',
+    });
+  print('one wording kept, and everything it touches audited', await median(() => keep(`Gulls ${n}`)));
+  print('the same, when twenty others say so too', await median(() => keep(`The ferry number ${n + 1}`)));
 } finally {
   closeAuditor();
   await closeDatabase();

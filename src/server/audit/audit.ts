@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { and, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { and, eq, inArray, isNotNull, or, sql, type SQL } from 'drizzle-orm';
+import type { PgColumn } from 'drizzle-orm/pg-core';
 import type { Appearance, Picture, Purpose } from '@/core/appearance';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
@@ -14,9 +15,8 @@ import { appearance, collection, finding, page, picture, pictureSource, setAside
 import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
 import type { AuditTask } from './audit-tasks';
 import { findingsOf } from './auditor';
-import { rankPictures } from './ranking';
+import { refreshPictures } from './picture-counts';
 
-const BATCH = 1000;
 /** Appearances that are audited together. */
 const WINDOW = 4000;
 /** Findings in one statement. */
@@ -238,12 +238,7 @@ async function auditPass(
               .delete(finding)
               .where(and(inArray(finding.pictureId, chosen as number[]), inArray(finding.rule, rules)));
           // What somebody's change has found meanwhile is not told twice.
-          else
-            await dropFindings(
-              tx,
-              rules,
-              spots.map((spot) => Number(spot.id)),
-            );
+          else await dropFindings(tx, [{ rules, spots }]);
           await insertFindings(tx, collectionId, findings, spots);
           return true;
         });
@@ -291,6 +286,9 @@ function* windows<K>(groups: readonly { key: K; n: number }[], most: number): Ge
   if (keys.length > 0) yield keys;
 }
 
+/** As one value, of which a statement takes only so many. */
+const among = (column: PgColumn, ids: readonly number[]) => sql`${column} = any(${sql.param(ids)}::int[])`;
+
 const rulesOfScope = (...scopes: Rule['scope'][]) => RULES.filter((r) => scopes.includes(r.scope)).map((r) => r.id);
 
 /**
@@ -308,46 +306,69 @@ export async function auditChanged(
   if (appearanceIds.length === 0) return;
   changes.set(collectionId, (changes.get(collectionId) ?? 0) + 1);
   const settings = await settingsOf(tx, collectionId);
-  const changed = await spotsWhere(tx, inArray(appearance.id, [...appearanceIds]));
-  const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, [...new Set(changed.map((s) => s.pictureId))]));
+  const touchedPictures = tx
+    .select({ id: appearance.pictureId })
+    .from(appearance)
+    .where(inArray(appearance.id, [...appearanceIds]));
+  const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, touchedPictures));
+  const ids = new Set(appearanceIds.map(String));
+  const changed = ofPictures.filter((s) => ids.has(s.id));
   const pages = [...new Set(changed.filter(isSideBySide).map((s) => s.pageId))];
   const besides = pages.length === 0 ? [] : await spotsWhere(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
   const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
-  const alike = await Promise.all(keys.map((key) => spotsAlike(tx, collectionId, key, changed)));
+  const shared = await sharedKeys(tx, collectionId, keys, changed);
+  const alike = await Promise.all(shared.map((key) => spotsAlike(tx, collectionId, key, changed)));
 
-  const findings = await findingsOf({
-    ...settings,
-    only: null,
-    spots: changed,
-    groups: [
-      ...together(
-        'picture',
-        groupBy(ofPictures, (s) => s.pictureId),
-      ),
-      ...together(
-        'page',
-        groupBy(besides, (s) => s.pageId),
-      ),
-      ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
-    ],
-  });
   const touched = alike.flatMap((a) => a.touched);
-  const drop = (scope: Rule['scope'], spots: readonly Spot[]) =>
-    dropFindings(
-      tx,
-      rulesOfScope(scope),
-      spots.map((s) => Number(s.id)),
-    );
-  await drop('appearance', changed);
-  await drop('picture', ofPictures);
-  await drop('page', besides);
-  await drop('words', [...touched, ...changed]);
+  const [findings] = await Promise.all([
+    findingsOf({
+      ...settings,
+      only: null,
+      spots: changed,
+      groups: [
+        ...together(
+          'picture',
+          groupBy(ofPictures, (s) => s.pictureId),
+        ),
+        ...together(
+          'page',
+          groupBy(besides, (s) => s.pageId),
+        ),
+        ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
+      ],
+    }),
+    dropFindings(tx, [
+      { rules: rulesOfScope('appearance'), spots: changed },
+      { rules: rulesOfScope('picture'), spots: ofPictures },
+      { rules: rulesOfScope('page'), spots: besides },
+      { rules: rulesOfScope('words'), spots: [...touched, ...changed] },
+    ]),
+  ]);
   const all = new Map([...changed, ...ofPictures, ...besides, ...touched].map((s) => [s.id, s]));
   const told = new Set(touched.map((s) => s.id));
   const sets = new Set(rulesOfScope('words'));
   const kept = findings.filter((f) => all.has(f.spot) && (!sets.has(f.rule) || told.has(f.spot)));
   await insertFindings(tx, collectionId, kept, [...all.values()]);
   await refreshPictures(tx, inArray(picture.id, [...new Set([...all.values()].map((s) => s.pictureId))]));
+}
+
+/** Those among words keys that several appearances have, or another than the changed ones; most words stand alone. */
+async function sharedKeys(
+  tx: Queryable,
+  collectionId: string,
+  keys: readonly string[],
+  changed: readonly KeptSpot[],
+): Promise<string[]> {
+  if (keys.length === 0) return [];
+  const now = groupBy(changed, wordsGroup);
+  const { rows } = (await tx.execute(sql`
+    select key from unnest(${sql.param(keys)}::text[]) key where exists (
+      select from ${appearance} where collection_id = ${collectionId} and words_key = key and not gone
+        and id <> all(${sql.param(changed.map((s) => Number(s.id)))}::int[]))`)) as unknown as {
+    rows: { key: string }[];
+  };
+  const elsewhere = new Set(rows.map((r) => r.key));
+  return keys.filter((key) => elsewhere.has(key) || (now.get(key)?.length ?? 0) > 1);
 }
 
 /**
@@ -369,11 +390,18 @@ async function spotsAlike(
   return { spots: [...touched, ...spots.filter((s) => !known.has(s.id))], touched };
 }
 
-async function dropFindings(tx: Queryable, rules: string[], ids: number[]): Promise<void> {
-  for (let i = 0; i < ids.length; i += BATCH)
-    await tx
-      .delete(finding)
-      .where(and(inArray(finding.rule, rules), inArray(finding.appearanceId, ids.slice(i, i + BATCH))));
+/** Drops what some rules had found at some spots, in one statement, because each costs a round trip. */
+async function dropFindings(
+  tx: Queryable,
+  found: readonly { rules: readonly string[]; spots: readonly Spot[] }[],
+): Promise<void> {
+  const some = found.filter(({ spots }) => spots.length > 0);
+  if (some.length === 0) return;
+  const each = some.map(({ rules, spots }) => {
+    const ids = spots.map((s) => Number(s.id));
+    return and(inArray(finding.rule, [...rules]), among(finding.appearanceId, ids));
+  });
+  await tx.delete(finding).where(or(...each));
 }
 
 async function insertFindings(
@@ -415,48 +443,11 @@ export function basisOf({ appearance: a, picture: p }: Spot): string {
 
 /** By appearance and rule, what the findings that were set aside were about; the last word counts. */
 async function asideAmong(tx: Queryable, ids: readonly number[]): Promise<Map<string, string>> {
-  const out = new Map<string, string>();
-  const all = [...new Set(ids)];
-  for (let i = 0; i < all.length; i += BATCH) {
-    const rows = await tx
-      .select({ id: setAside.appearanceId, rule: setAside.rule, basis: setAside.basis })
-      .from(setAside)
-      .where(inArray(setAside.appearanceId, all.slice(i, i + BATCH)))
-      .orderBy(setAside.id);
-    for (const { id, rule, basis } of rows) out.set(`${id} ${rule}`, basis);
-  }
-  return out;
-}
-
-/** Brings the counts that lists are sorted and filtered by up to date. */
-export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> {
-  await tx.execute(sql`
-    update ${picture} set
-      reach = coalesce(a.reach, 0), appearances = coalesce(a.n, 0), said = coalesce(a.said, 0),
-      silent = coalesce(a.silent, 0), unsaid = coalesce(a.unsaid, 0), length = coalesce(a.length, 0),
-      drafts = coalesce(d.n, 0), worst = coalesce(f.worst, 3), rules = coalesce(f.rules, '{}'),
-      search = lower(coalesce(p.src, '') || ' ' || coalesce(a.words, ''))
-    from ${picture} p
-    left join lateral (
-      select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'said') said,
-        count(*) filter (where state = 'silent') silent, count(*) filter (where state = 'unsaid') unsaid,
-        max(length(heard)) length, left(string_agg(distinct heard, ' '), 4000) words
-      from (
-        -- Not flattened into the above, which would read each appearance twice.
-        select page_id, state, coalesce(words, reading->>'name') heard
-        from ${appearance} x where x.picture_id = p.id and not x.gone offset 0
-      ) x
-    ) a on true
-    left join lateral (
-      select count(distinct w.appearance_id) n from wording w
-      join ${appearance} x on x.id = w.appearance_id
-      where x.picture_id = p.id and not x.gone and w.state = 'draft'
-    ) d on true
-    left join lateral (
-      select min(case outcome when 'failed' then 0 when 'cantTell' then 1 else 2 end) worst,
-        array_agg(distinct rule) rules
-      from ${finding} y where y.picture_id = p.id and not y.aside
-    ) f on true
-    where picture.id = p.id and ${where}`);
-  await rankPictures(tx, where);
+  if (ids.length === 0) return new Map();
+  const rows = await tx
+    .select({ id: setAside.appearanceId, rule: setAside.rule, basis: setAside.basis })
+    .from(setAside)
+    .where(among(setAside.appearanceId, [...new Set(ids)]))
+    .orderBy(setAside.id);
+  return new Map(rows.map(({ id, rule, basis }) => [`${id} ${rule}`, basis]));
 }

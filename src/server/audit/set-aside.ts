@@ -1,7 +1,8 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, picture, setAside } from '../db/schema';
-import { basisOf, refreshPictures, spotsWhere } from './audit';
+import { basisOf, spotsWhere } from './audit';
+import { refreshPictures } from './picture-counts';
 
 export interface Aside {
   collectionId: string;

@@ -1,12 +1,13 @@
-import { and, desc, eq, inArray, notInArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, notInArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
 import { countedThings } from '@/core/picture/things';
 import { withWords, writtenWords } from '@/core/wording';
 import { ownTitle } from '@/core/words/page-title';
-import { auditChanged, refreshPictures } from '../audit/audit';
+import { auditChanged } from '../audit/audit';
 import { countPhrasesSoon } from '../audit/house-style';
+import { refreshPictures } from '../audit/picture-counts';
 import { undoAside } from '../audit/set-aside';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, wording } from '../db/schema';
@@ -141,19 +142,14 @@ const waitingAt = (collectionId: string, ids: readonly number[]) =>
 /** Makes the latest accepted wording of each appearance the one that counts. */
 async function apply(tx: Queryable, collectionId: string, ids: readonly number[]): Promise<void> {
   if (ids.length === 0) return;
+  const latest = sql<string | null>`(select w.text from wording w
+    where w.appearance_id = appearance.id and w.state = 'accepted' order by w.id desc limit 1)`;
   const rows = await tx
-    .select({ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey })
+    .select({ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey, text: latest })
     .from(appearance)
     .where(inArray(appearance.id, [...ids]));
-  const latest = await tx
-    .selectDistinctOn([wording.appearanceId], { appearanceId: wording.appearanceId, text: wording.text })
-    .from(wording)
-    .where(and(inArray(wording.appearanceId, [...ids]), eq(wording.state, 'accepted')))
-    .orderBy(wording.appearanceId, desc(wording.id));
-  const textOf = new Map(latest.map((l) => [l.appearanceId, l.text]));
   for (const row of rows) {
-    const text = textOf.get(row.id) ?? null;
-    const words = text === writtenWords(row.reading) ? null : text;
+    const words = row.text === writtenWords(row.reading) ? null : row.text;
     const heard = words === null ? row.reading : withWords(row.reading, words);
     await tx
       .update(appearance)

@@ -1,0 +1,83 @@
+import { sql, type SQL } from 'drizzle-orm';
+import type { Appearance } from '@/core/appearance';
+import { urgencyOf } from '@/core/purpose/order';
+import { OUTCOMES } from '@/core/rules/rule';
+import { storable } from '../db/bulk';
+import type { Queryable } from '../db/database';
+import { appearance, finding, picture } from '../db/schema';
+
+/** Regions from the one that matters most. */
+const REGIONS: NonNullable<Appearance['region']>[] = ['main', 'header', 'nav', 'aside', 'footer'];
+
+/** What the order of work is made from. */
+interface Counted {
+  id: number;
+  reach: number;
+  unsaid: number;
+  worst: number;
+  functional: number;
+  region: number | null;
+  area: number | null;
+  series_size: number;
+  series_rank: number;
+}
+
+/** Brings the counts that lists are sorted and filtered by up to date, and the order of work, which comes from them. */
+export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> {
+  const region = sql.join(
+    REGIONS.map((name, i) => sql`when ${name} then ${sql.raw(String(i))}`),
+    sql` `,
+  );
+  const { rows } = (await tx.execute(sql`
+    update ${picture} set
+      reach = coalesce(a.reach, 0), appearances = coalesce(a.n, 0), said = coalesce(a.said, 0),
+      silent = coalesce(a.silent, 0), unsaid = coalesce(a.unsaid, 0), length = coalesce(a.length, 0),
+      drafts = coalesce(d.n, 0), worst = coalesce(f.worst, 3), rules = coalesce(f.rules, '{}'),
+      search = lower(coalesce(p.src, '') || ' ' || coalesce(a.words, ''))
+    from ${picture} p
+    left join lateral (
+      select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'said') said,
+        count(*) filter (where state = 'silent') silent, count(*) filter (where state = 'unsaid') unsaid,
+        max(length(heard)) length, left(string_agg(distinct heard, ' '), 4000) words,
+        count(*) filter (where state = 'unsaid' and purpose = 'functional') functional, min(region) region, max(area) area
+      from (
+        -- Not flattened into the above, which would read each appearance more than once.
+        select page_id, state, purpose, coalesce(words, reading->>'name') heard,
+          case reading->>'region' ${region} end region,
+          (reading->>'shownWidth')::float8 * (reading->>'shownHeight')::float8 area
+        from ${appearance} x where x.picture_id = p.id and not x.gone offset 0
+      ) x
+    ) a on true
+    left join lateral (
+      select count(distinct w.appearance_id) n from wording w
+      join ${appearance} x on x.id = w.appearance_id
+      where x.picture_id = p.id and not x.gone and w.state = 'draft'
+    ) d on true
+    left join lateral (
+      select min(case outcome when 'failed' then 0 when 'cantTell' then 1 else 2 end) worst,
+        array_agg(distinct rule) rules
+      from ${finding} y where y.picture_id = p.id and not y.aside
+    ) f on true
+    where picture.id = p.id and ${where}
+    returning p.id, ${picture.reach}, ${picture.unsaid}, ${picture.worst}, p.series_size, p.series_rank,
+      coalesce(a.functional, 0)::int functional, a.region, coalesce(a.area, p.width * p.height)::float8 area`)) as unknown as {
+    rows: Counted[];
+  };
+  const ranked = rows.map((r) => ({
+    id: r.id,
+    ...urgencyOf({
+      reach: r.reach,
+      unsaid: r.unsaid,
+      unsaidFunctional: r.functional,
+      worst: OUTCOMES[r.worst] ?? null,
+      region: r.region === null ? null : REGIONS[r.region]!,
+      area: r.area,
+      seriesSize: r.series_size,
+      seriesRank: r.series_rank,
+    }),
+  }));
+  await tx.execute(sql`
+    update ${picture} set urgency = r.urgency, urgent_because = r.because
+    from json_to_recordset(${storable(ranked)}::json) as r(id int, urgency real, because text)
+    where picture.id = r.id and (picture.urgency, urgent_because) is distinct from (r.urgency, r.because)`);
+}
