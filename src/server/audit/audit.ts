@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNotNull, or, sql, type SQL } from 'drizzle-orm';
-import type { PgColumn } from 'drizzle-orm/pg-core';
 import type { Appearance, Picture, Purpose } from '@/core/appearance';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
@@ -9,7 +8,7 @@ import type { Finding, Rule, Spot } from '@/core/rules/rule';
 import { heardWords } from '@/core/rules/words';
 import { withWords } from '@/core/wording';
 import type { Phrase } from '@/core/words/phrases';
-import { insertRows } from '../db/bulk';
+import { among, insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, finding, page, picture, pictureSource, setAside } from '../db/schema';
 import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
@@ -285,9 +284,6 @@ function* windows<K>(groups: readonly { key: K; n: number }[], most: number): Ge
   }
   if (keys.length > 0) yield keys;
 }
-
-/** As one value, of which a statement takes only so many. */
-const among = (column: PgColumn, ids: readonly number[]) => sql`${column} = any(${sql.param(ids)}::int[])`;
 
 const rulesOfScope = (...scopes: Rule['scope'][]) => RULES.filter((r) => scopes.includes(r.scope)).map((r) => r.id);
 

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { GalleyView } from '@/contract/galley';
 import type { Brief, First, Lengths } from '@/contract/brief';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
@@ -21,7 +21,8 @@ const CANDIDATES = 60;
 export async function brief(c: Collection): Promise<Brief> {
   const db = await database();
   const { pictures, said, silent, unsaid, doubtful } = await shelfLine(c);
-  const groups = [...(await placeGroups(db, c.id)), ...(await pictureGroups(db, c.id))];
+  const pictureOf: PictureOf = new Map();
+  const groups = [...(await placeGroups(db, c.id, pictureOf)), ...(await pictureGroups(db, c.id, pictureOf))];
   const mending = rollUps(groups).slice(0, ROLLED_UP);
   const first: First[] = [];
   for (const { kind, key, rules, appearances, pages } of mending) {
@@ -36,10 +37,7 @@ export async function brief(c: Collection): Promise<Brief> {
       ...shown,
     });
   }
-  const mended = await picturesAt(
-    db,
-    mending.flatMap((r) => r.appearances),
-  );
+  const mended = new Set(mending.flatMap((r) => r.appearances.map((id) => pictureOf.get(id)!)));
   if (first.length < SHOWN) {
     const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'doubtful', sort: 'first' }), 0, CANDIDATES);
     for (const l of lines.filter((l) => !mended.has(l.id)).slice(0, SHOWN - first.length))
@@ -112,15 +110,22 @@ async function lengthsOf(db: Queryable, c: Collection): Promise<Lengths | null> 
 const SECTIONS = 8;
 
 async function bySection(db: Queryable, c: Collection): Promise<Brief['sections']> {
-  const name = sql<string>`split_part(split_part(regexp_replace(${page.path}, '^https?://[^/]+/', ''), '?', 1), '/', 1)`;
-  const count = (outcome: Outcome) => sql`count(*) filter (where ${finding.outcome} = ${outcome})`.mapWith(Number);
-  return db
-    .select({ name, failed: count('failed'), cantTell: count('cantTell'), advice: count('advice') })
+  const count = (outcome: Outcome) => sql<number>`count(*) filter (where ${finding.outcome} = ${outcome})`.as(outcome);
+  // By page first, because there are far fewer of them to name.
+  const byPage = db
+    .select({ pageId: finding.pageId, failed: count('failed'), cantTell: count('cantTell'), advice: count('advice') })
     .from(finding)
-    .innerJoin(page, eq(page.id, finding.pageId))
     .where(and(eq(finding.collectionId, c.id), eq(finding.aside, false)))
+    .groupBy(finding.pageId)
+    .as('by_page');
+  const name = sql<string>`split_part(split_part(regexp_replace(${page.path}, '^https?://[^/]+/', ''), '?', 1), '/', 1)`;
+  const sum = (of: SQL.Aliased) => sql`sum(${of})`.mapWith(Number);
+  return db
+    .select({ name, failed: sum(byPage.failed), cantTell: sum(byPage.cantTell), advice: sum(byPage.advice) })
+    .from(byPage)
+    .innerJoin(page, eq(page.id, byPage.pageId))
     .groupBy(name)
-    .orderBy(sql`count(*) filter (where ${finding.outcome} <> 'advice') desc`, name)
+    .orderBy(sql`sum(${byPage.failed} + ${byPage.cantTell}) desc`, name)
     .limit(SECTIONS);
 }
 
@@ -147,21 +152,31 @@ const pagesOf = sql`count(distinct ${finding.pageId})`.mapWith(Number);
 const GATHERED = 60;
 
 /** Findings at one place of a template that a person can name, where all of them are about the same words, or none. */
-async function placeGroups(db: Queryable, collectionId: string): Promise<FindingGroup[]> {
-  const words = sql`coalesce(${appearance.wordsKey}, '')`;
-  const rows = await db
-    .select({ key: appearance.place, rule: finding.rule, pages: pagesOf })
+async function placeGroups(db: Queryable, collectionId: string, pictureOf: PictureOf): Promise<FindingGroup[]> {
+  // By page first: counting what is distinct among everything would sort it all.
+  const byPage = db
+    .select({
+      place: appearance.place,
+      rule: finding.rule,
+      first: sql<string>`min(coalesce(${appearance.wordsKey}, ''))`.as('first'),
+      last: sql<string>`max(coalesce(${appearance.wordsKey}, ''))`.as('last'),
+    })
     .from(finding)
     .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
     .where(and(eq(finding.collectionId, collectionId), GRAVE))
-    .groupBy(appearance.place, finding.rule)
-    .having(sql`min(${words}) = max(${words}) and count(distinct ${finding.pageId}) >= ${LEAST_PAGES}`)
+    .groupBy(appearance.place, finding.rule, finding.pageId)
+    .as('by_page');
+  const rows = await db
+    .select({ key: byPage.place, rule: byPage.rule, pages: sql`count(*)`.mapWith(Number) })
+    .from(byPage)
+    .groupBy(byPage.place, byPage.rule)
+    .having(sql`min(${byPage.first}) = max(${byPage.last}) and count(*) >= ${LEAST_PAGES}`)
     .orderBy(sql`3 desc`);
   const named = rows.filter((r) => placeName(r.key) !== null).slice(0, GATHERED);
-  return gathered(db, collectionId, 'place', named, (r) => eq(appearance.place, r.key));
+  return gathered(db, collectionId, 'place', named, pictureOf, (r) => eq(appearance.place, r.key));
 }
 
-async function pictureGroups(db: Queryable, collectionId: string): Promise<FindingGroup[]> {
+async function pictureGroups(db: Queryable, collectionId: string, pictureOf: PictureOf): Promise<FindingGroup[]> {
   const rows = await db
     .select({ key: finding.pictureId, rule: finding.rule, pages: pagesOf })
     .from(finding)
@@ -172,25 +187,30 @@ async function pictureGroups(db: Queryable, collectionId: string): Promise<Findi
     .having(sql`count(distinct ${finding.pageId}) >= ${LEAST_PAGES}`)
     .orderBy(sql`3 desc`)
     .limit(GATHERED);
-  return gathered(db, collectionId, 'picture', rows, (r) => eq(finding.pictureId, r.key));
+  return gathered(db, collectionId, 'picture', rows, pictureOf, (r) => eq(finding.pictureId, r.key));
 }
 
-/** Groups with the appearances that belong to them. */
+/** The picture of each appearance that a group has. */
+type PictureOf = Map<number, number>;
+
+/** Groups with the appearances that belong to them, whose pictures are noted. */
 async function gathered<R extends { key: string | number; rule: string; pages: number }>(
   db: Queryable,
   collectionId: string,
   kind: FindingGroup['kind'],
   rows: readonly R[],
+  pictureOf: PictureOf,
   belongs: (row: R) => SQL,
 ): Promise<FindingGroup[]> {
   const out: FindingGroup[] = [];
   for (const row of rows) {
     const members = await db
-      .selectDistinct({ id: finding.appearanceId })
+      .selectDistinct({ id: finding.appearanceId, pictureId: finding.pictureId })
       .from(finding)
       .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
       .where(and(eq(finding.collectionId, collectionId), eq(finding.rule, row.rule), GRAVE, belongs(row)))
       .orderBy(finding.appearanceId);
+    for (const { id, pictureId } of members) pictureOf.set(id, pictureId);
     out.push({ kind, key: String(row.key), rule: row.rule, pages: row.pages, appearances: members.map((m) => m.id) });
   }
   return out;
@@ -207,13 +227,4 @@ async function standIn(db: Queryable, appearanceId: number): Promise<Pick<First,
     picture: { id, thumb: thumbOf(row!.picture), name: nameOf(row!.picture, row!.reading) },
     appearanceId,
   };
-}
-
-async function picturesAt(db: Queryable, appearanceIds: number[]): Promise<Set<number>> {
-  if (appearanceIds.length === 0) return new Set();
-  const rows = await db
-    .selectDistinct({ id: appearance.pictureId })
-    .from(appearance)
-    .where(inArray(appearance.id, appearanceIds));
-  return new Set(rows.map((r) => r.id));
 }

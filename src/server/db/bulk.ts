@@ -1,5 +1,5 @@
 import { getTableColumns, sql, type SQL } from 'drizzle-orm';
-import type { PgTable } from 'drizzle-orm/pg-core';
+import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
 import type { Queryable } from './database';
 
 /** Column names are in camel case in the schema, and snake case in the database (`casing` of the client). */
@@ -17,6 +17,9 @@ export function storable(value: unknown): string {
     escape === '\\\\' ? escape : '\ufffd',
   );
 }
+
+/** `inArray` for any number of ids: as one value, because a statement takes only so many and reads each by itself. */
+export const among = (column: PgColumn, ids: readonly number[]): SQL => sql`${column} = any(${sql.param(ids)}::int[])`;
 
 /** Rows in one statement: the embedded database keeps the memory that its largest one took. */
 const MOST_ROWS = 500;

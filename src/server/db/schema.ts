@@ -222,7 +222,7 @@ export const picture = pgTable(
   (t) => [
     uniqueIndex().on(t.collectionId, t.key),
     index().on(t.collectionId, t.reach.desc(), t.id),
-    index().on(t.collectionId, t.bytes.desc().nullsLast(), t.id),
+    index('picture_weight_index').on(t.collectionId, sql`coalesce(${t.bytes}, 0) desc nulls last`, t.id),
     index().on(t.collectionId, t.length.desc(), t.id),
     index().on(t.collectionId, t.urgency.desc(), t.id),
     index().on(t.collectionId, t.series),
@@ -318,7 +318,14 @@ export const wording = pgTable(
     evidence: jsonb().$type<{ from: DraftEvidence[]; missing: string | null }>(),
     at: now(),
   },
-  (t) => [index().on(t.appearanceId, t.id), index().on(t.collectionId, t.act)],
+  (t) => [
+    index().on(t.appearanceId, t.id),
+    index().on(t.collectionId, t.act),
+    // The few that wait for somebody.
+    index('wording_draft_index')
+      .on(t.appearanceId)
+      .where(sql`state = 'draft'`),
+  ],
 );
 
 /** Append-only: every long description that a picture was given. */

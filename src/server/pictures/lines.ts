@@ -45,10 +45,9 @@ function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
 
 function order(view: GalleyView, backwards = false): SQL[] {
   const { key, descending } = sortKey(view);
-  return [
-    descending === backwards ? sql`${key} asc` : sql`${key} desc`,
-    backwards ? desc(picture.id) : asc(picture.id),
-  ];
+  // No key is null; where nulls would go is said as the indexes say it, which else are not used.
+  const [forth, back] = descending ? ['desc nulls last', 'asc nulls first'] : ['asc', 'desc'];
+  return [sql`${key} ${sql.raw(backwards ? back! : forth!)}`, backwards ? desc(picture.id) : asc(picture.id)];
 }
 
 /** A window of the Galley's lines. */
