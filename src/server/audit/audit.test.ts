@@ -87,6 +87,11 @@ test('after words are kept, undone, and kept everywhere, what is touched is as i
     () => keep([ids[12]!], '', 'act-three'),
     () => undoAct(c.id, 'act-two-2'),
     () => keep([ids[3]!], null, 'act-four4'),
+    // Words that two have, then one alone, then nobody.
+    () => keep([ids[3]!, ids[4]!], 'Two gulls on the mole', 'act-five5'),
+    () => keep([ids[4]!], 'A gull on the mole', 'act-six-6'),
+    () => keep([ids[3]!], 'A gull on the mole', 'act-seven'),
+    () => keep([ids[3]!, ids[4]!], null, 'act-eight'),
   ];
   for (const step of steps) {
     await step();

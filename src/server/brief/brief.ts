@@ -8,7 +8,7 @@ import { limitOf } from '@/core/house-style/house-style';
 import { shelfLine, type Collection } from '../collections/collections';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey } from '../db/schema';
-import { galleyLines, nameOf } from '../pictures/lines';
+import { galleyFacets, galleyLines, nameOf } from '../pictures/lines';
 import { thumbOf } from '../pictures/picture-rows';
 
 const SHOWN = 10;
@@ -71,22 +71,19 @@ async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, '
     .from(finding)
     .where(eq(finding.collectionId, collectionId))
     .groupBy(finding.rule, finding.outcome, finding.aside);
-  const pictures = await db
-    .select({ rule: sql<string>`r`, pictures: sql`count(*)`.mapWith(Number) })
-    .from(sql`${picture}, unnest(${picture.rules}) r`)
-    .where(eq(picture.collectionId, collectionId))
-    .groupBy(sql`r`)
-    .orderBy(sql`2 desc`, sql`r`);
+  const { rules } = await galleyFacets(collectionId);
   const open = rows.filter((r) => !r.aside);
   const of = (outcome: Outcome) => open.filter((r) => r.outcome === outcome).reduce((sum, r) => sum + r.n, 0);
   const worst = (rule: string) => OUTCOMES.find((o) => open.some((r) => r.rule === rule && r.outcome === o));
   return {
     outcomes: { failed: of('failed'), cantTell: of('cantTell'), advice: of('advice') },
     asides: rows.filter((r) => r.aside).reduce((sum, r) => sum + r.n, 0),
-    rules: pictures.flatMap((p) => {
-      const outcome = worst(p.rule);
-      return outcome ? [{ ...p, outcome }] : [];
-    }),
+    rules: rules
+      .sort((a, b) => b.pictures - a.pictures || (a.rule < b.rule ? -1 : 1))
+      .flatMap((r) => {
+        const outcome = worst(r.rule);
+        return outcome ? [{ ...r, outcome }] : [];
+      }),
   };
 }
 

@@ -107,6 +107,18 @@ describe('the Galley', () => {
     expect(await galleyFacets(id)).toMatchObject({ all: 3, unsaid: 1, said: 2, silent: 0, appearances: 4, pages: 2 });
   });
 
+  test.each(['first', 'alike', 'reach', 'weight', 'length', 'place'] as const)(
+    'sorted by %s, windows from the start and from the end make up the whole list',
+    async (sort) => {
+      const whole = (await linesOf({ sort })).map((l) => l.id);
+      expect(whole).toHaveLength(3);
+      const windows = [0, 1, 2, 3].map((offset) => galleyLines(id, view({ sort }), offset, 1));
+      const each = await Promise.all(windows);
+      expect(each.flatMap(({ lines }) => lines.map((l) => l.id))).toEqual(whole);
+      expect(each.map(({ total }) => total)).toEqual([3, 3, 3, 3]);
+    },
+  );
+
   test('a line shows the gravest finding first, once for each rule, with its number of places', async () => {
     const [lamp] = await linesOf({ state: 'unsaid' });
     expect(lamp!.notes[0]).toMatchObject({ rule: 'no-alt', outcome: 'failed', places: 1 });

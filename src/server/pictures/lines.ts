@@ -63,14 +63,19 @@ export async function galleyLines(
     .select({ n: sql`count(*)`.mapWith(Number) })
     .from(picture)
     .where(where);
+  const total = count!.n;
+  const size = Math.min(limit, total - offset);
+  if (size <= 0) return { total, lines: [] };
+  // What is nearer to the end is reached from there.
+  const backwards = offset > total / 2;
   const rows = await db
     .select(LISTED)
     .from(picture)
     .where(where)
-    .orderBy(...order(view))
-    .limit(limit)
-    .offset(offset);
-  return { total: count!.n, lines: await toLines(rows, view) };
+    .orderBy(...order(view, backwards))
+    .limit(size)
+    .offset(backwards ? total - offset - size : offset);
+  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view) };
 }
 
 /**
@@ -274,32 +279,44 @@ export function nameOf(p: { src: string | null }, reading: Appearance): string {
 export async function galleyFacets(collectionId: string): Promise<Facets> {
   const db = await database();
   const mine = and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`)!;
-  const [counts] = await db
+  // Pictures with the same rules and kind together, so that all of them are read once.
+  const groups = await db
     .select({
+      rules: picture.rules,
+      kind: sql<Kind | null>`case when ${picture.kindSure} >= ${SURE} then ${picture.kind} end`.as('sure_kind'),
       all: sql`count(*)`.mapWith(Number),
       doubtful: sql`count(*) filter (where unsaid > 0 or worst <= 1)`.mapWith(Number),
       unsaid: sql`count(*) filter (where unsaid > 0)`.mapWith(Number),
       said: sql`count(*) filter (where said > 0 and unsaid = 0)`.mapWith(Number),
       silent: sql`count(*) filter (where silent > 0 and said = 0 and unsaid = 0)`.mapWith(Number),
       draft: sql`count(*) filter (where drafts > 0)`.mapWith(Number),
-      appearances: sql`coalesce(sum(appearances), 0)`.mapWith(Number),
+      appearances: sql`sum(appearances)`.mapWith(Number),
     })
     .from(picture)
-    .where(mine);
-  const rules = await db
-    .select({ rule: sql<string>`r`, pictures: sql`count(*)`.mapWith(Number) })
-    .from(sql`${picture}, unnest(${picture.rules}) r`)
     .where(mine)
-    .groupBy(sql`r`);
-  const kinds = await db
-    .select({ kind: sql<Kind>`${picture.kind}`, pictures: sql`count(*)`.mapWith(Number) })
-    .from(picture)
-    .where(and(mine, sql`${picture.kindSure} >= ${SURE} and ${picture.kind} is not null`))
-    .groupBy(picture.kind)
-    .orderBy(sql`2 desc`);
+    .groupBy(picture.rules, sql`sure_kind`);
+  const total = (of: 'all' | 'doubtful' | 'unsaid' | 'said' | 'silent' | 'draft' | 'appearances') =>
+    groups.reduce((sum, g) => sum + g[of], 0);
+  const rules = new Map<string, number>();
+  const kinds = new Map<Kind, number>();
+  for (const g of groups) {
+    for (const rule of g.rules) rules.set(rule, (rules.get(rule) ?? 0) + g.all);
+    if (g.kind !== null) kinds.set(g.kind, (kinds.get(g.kind) ?? 0) + g.all);
+  }
   const [pages] = await db
     .select({ n: sql`count(*)`.mapWith(Number) })
     .from(page)
     .where(and(eq(page.collectionId, collectionId), eq(page.gone, false)));
-  return { ...counts!, rules, kinds, pages: pages!.n };
+  return {
+    all: total('all'),
+    doubtful: total('doubtful'),
+    unsaid: total('unsaid'),
+    said: total('said'),
+    silent: total('silent'),
+    draft: total('draft'),
+    appearances: total('appearances'),
+    rules: [...rules].map(([rule, pictures]) => ({ rule, pictures })),
+    kinds: [...kinds].map(([kind, pictures]) => ({ kind, pictures })).sort((a, b) => b.pictures - a.pictures),
+    pages: pages!.n,
+  };
 }
