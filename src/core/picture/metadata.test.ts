@@ -59,6 +59,16 @@ describe('several standards in one file', () => {
     expect(merged).toEqual({ title: said('from XMP'), credit: said('Ann') });
   });
 
+  test('an extended description keeps its lines, every other text is one', () => {
+    const packet = (name: string) =>
+      `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
+        <rdf:Description xmlns:i="http://iptc.org/std/Iptc4xmpCore/1.0/xmlns/"><i:${name}><rdf:Alt>
+          <rdf:li xml:lang="x-default">High   water:&#13;&#10;  May 3.1 m&#10;&#10;&#10;&#10;June 3.4 m </rdf:li>
+        </rdf:Alt></i:${name}></rdf:Description></rdf:RDF></x:xmpmeta>`;
+    expect(readXmp(packet('ExtDescrAccessibility')).extended?.text).toBe('High water:\nMay 3.1 m\n\nJune 3.4 m');
+    expect(readXmp(packet('AltTextAccessibility')).alt?.text).toBe('High water: May 3.1 m June 3.4 m');
+  });
+
   test('PNG keywords are those of the PNG specification, 11.3.3.2, in any case', () => {
     expect(
       readPngText([

@@ -37,10 +37,20 @@ export function mergeMetadata(...all: readonly PictureMetadata[]): PictureMetada
   return Object.assign({}, ...[...all].reverse()) as PictureMetadata;
 }
 
+const inOneLine = (text: string) => text.replace(/\s+/g, ' ').trim();
+/** An extended description is a text of several lines; all else is one. */
+const inLines = (text: string) =>
+  text
+    .split(/\r\n?|\n/)
+    .map(inOneLine)
+    .join('\n')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim();
+
 function collect(by: Said['by'], pairs: Iterable<readonly [MetadataField, string | undefined]>): PictureMetadata {
   const out: PictureMetadata = {};
   for (const [field, raw] of pairs) {
-    const text = raw?.replace(/\0/g, '').replace(/\s+/g, ' ').trim().slice(0, MAX_TEXT);
+    const text = (field === 'extended' ? inLines : inOneLine)(raw?.replace(/\0/g, '') ?? '').slice(0, MAX_TEXT);
     if (text) out[field] ??= { text, by };
   }
   return out;

@@ -13,11 +13,11 @@ export function pictureType(bytes: Uint8Array): string | null {
     return null;
   }
   if (ascii(0, 2) === 'BM' && bytes.length > 26) return 'image/bmp';
-  if (starts([0, 0, 1, 0]) && bytes.length > 6) return 'image/x-icon';
+  if ((starts([0, 0, 1, 0]) || starts([0, 0, 2, 0])) && bytes.length > 6) return 'image/x-icon';
   if (starts([0x49, 0x49, 0x2a, 0]) || starts([0x4d, 0x4d, 0, 0x2a])) return 'image/tiff';
-  const head = new TextDecoder().decode(bytes.subarray(0, 4096)).replace(/^\ufeff/, '');
+  const head = new TextDecoder().decode(bytes.subarray(0, 4096));
   if (
-    /^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*)*(?:<!doctype svg[^>[]*(?:\[[\s\S]*?\])?[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*)*<svg[\s>]/i.test(
+    /^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*)*(?:<!doctype svg[^>[]*(?:\[[\s\S]*?\])?[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*)*<svg[\s/>]/i.test(
       head,
     )
   )

@@ -61,7 +61,7 @@ export function SightView({ sight, lang, say, describe }: SightProps) {
                   {s.fields[field]} <span className="text-[12.5px]">({by})</span>
                 </dt>
                 <dd className="break-words">
-                  {text}{' '}
+                  <span className="whitespace-pre-line">{text}</span>{' '}
                   {s.sayable.has(field) && (
                     <button
                       type="button"

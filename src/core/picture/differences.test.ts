@@ -1,0 +1,80 @@
+import { differences, type Distinct } from './differences';
+import type { Thing } from './inside';
+
+const fields = (...changed: [at: number, lightness: number][]) => {
+  const all = Array.from({ length: 16 }, () => [128, 128, 128]);
+  for (const [at, lightness] of changed) all[at] = [lightness, 128, 128];
+  return all
+    .flat()
+    .map((byte) => byte.toString(16).padStart(2, '0'))
+    .join('');
+};
+const likeness = (own = fields()) => ({ waves: '0'.repeat(16), blocks: '0'.repeat(16), fields: own, tells: true });
+const thing = (name: string): Thing => ({ name, sure: 0.9, box: { x: 0, y: 0, width: 1, height: 1 } });
+const inside = (...names: string[]) => ({ text: '', words: [], things: names.map(thing), faces: [] }) as never;
+
+const OWN: Distinct = {
+  width: 400,
+  height: 300,
+  bytes: 1000,
+  colours: ['blue', 'white'],
+  likeness: likeness(),
+  inside: null,
+  text: null,
+  sha256: 'a',
+};
+const told = (other: Partial<Distinct>, own: Partial<Distinct> = {}) =>
+  differences({ ...OWN, ...own }, { ...OWN, sha256: 'b', ...other });
+
+test('one file is told as such, and two that are alike in all that is measured as nothing', () => {
+  expect(told({ sha256: 'a', width: 3 })).toEqual(['the same file']);
+  expect(told({})).toEqual([]);
+  expect(told({ sha256: null }, { sha256: null })).toEqual([]);
+});
+
+test.each([
+  [800, 600, '2 times larger'],
+  [600, 450, '50 % larger'],
+  [200, 150, '2 times smaller'],
+  [320, 240, '25 % smaller'],
+])('%i × %i beside 400 × 300', (width, height, words) => expect(told({ width, height })).toEqual([words]));
+
+test('a size that is hardly another, or not known, is not told', () => {
+  expect(told({ width: 410, height: 305 })).toEqual([]);
+  expect(told({ width: null, height: null })).toEqual([]);
+});
+
+test('lighter or darker as a whole, else where most is different', () => {
+  const whole = (lightness: number) =>
+    fields(...Array.from({ length: 16 }, (_, i) => [i, lightness] as [number, number]));
+  expect(told({ likeness: likeness(whole(150)) })).toEqual(['lighter']);
+  expect(told({ likeness: likeness(whole(100)) })).toEqual(['darker']);
+  expect(told({ likeness: likeness(fields([0, 160])) })).toEqual(['something else left above']);
+  expect(told({ likeness: likeness(fields([6, 160])) })).toEqual(['something else in the middle']);
+  expect(told({ likeness: likeness(fields([15, 90])) })).toEqual(['something else right below']);
+  expect(told({ likeness: likeness(fields([14, 90], [15, 110])) })).toEqual(['something else below']);
+  expect(told({ likeness: likeness(fields([5, 131])) })).toEqual([]);
+  expect(told({ likeness: null })).toEqual([]);
+});
+
+test('colours that come and go', () => {
+  expect(told({ colours: ['blue', 'red', 'yellow'] })).toEqual(['more red and yellow', 'less white']);
+  expect(told({ colours: ['white', 'blue'] })).toEqual([]);
+});
+
+test('things by their number, only where both were looked at', () => {
+  expect(told({ inside: inside('boat', 'boat', 'bird') }, { inside: inside('boat') })).toEqual([
+    '2 boats instead of 1',
+    '1 bird instead of none',
+  ]);
+  expect(told({ inside: inside('boat') }, { inside: null })).toEqual([]);
+});
+
+test('the line of text that is new, else that there is less of it', () => {
+  expect(told({ text: 'Sailings\nWinter 2026' }, { text: 'Sailings\nSummer 2026' })).toEqual([
+    '“Winter 2026” is written in it',
+  ]);
+  expect(told({ text: 'Sailings' }, { text: 'Sailings\nSummer 2026' })).toEqual(['less is written in it']);
+  expect(told({ text: 'x'.repeat(90) })).toEqual([`“${'x'.repeat(40)}” is written in it`]);
+  expect(told({ text: null }, { text: '' })).toEqual([]);
+});
