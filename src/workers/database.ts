@@ -1,9 +1,16 @@
-/** PGlite in a thread of its own: it computes without pause and would hold up every request. */
-import { existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
-import path from 'node:path';
+/**
+ * PGlite in a thread of its own: it computes without pause and would hold up every request. Where there is no database
+ * yet, the thread makes one and ends.
+ */
+import { readFileSync, renameSync, rmSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { PGlite, types, type PGliteOptions, type Transaction } from '@electric-sql/pglite';
-import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from '@/server/db/worker-protocol';
+import {
+  isDatabase,
+  type DatabaseAnswer,
+  type DatabaseOptions,
+  type DatabaseRequest,
+} from '@/server/db/worker-protocol';
 
 const port = parentPort!;
 const { dataDir, template } = workerData as DatabaseOptions;
@@ -27,14 +34,20 @@ const SETTINGS = ['shared_buffers=32MB', 'max_wal_size=128MB', 'min_wal_size=32M
 const openAt = (folder: string, more: PGliteOptions = {}) =>
   PGlite.create({ dataDir: folder, postgresqlconf: SETTINGS, ...more } as PGliteOptions);
 
-if (!existsSync(path.join(dataDir, 'PG_VERSION'))) {
-  // Made beside and moved into place, so that a process killed meanwhile leaves no half of a database.
+/** Made beside and moved into place, so that a process killed meanwhile leaves no half of a database. */
+async function make(): Promise<void> {
   const making = `${dataDir}.new`;
   rmSync(making, { recursive: true, force: true });
   const made = await openAt(making, template ? { loadDataDir: new Blob([readFileSync(template)]) } : {});
   await made.close();
   rmSync(dataDir, { recursive: true, force: true });
   renameSync(making, dataDir);
+}
+
+if (!isDatabase(dataDir)) {
+  await make();
+  // What making it took of memory goes with this thread; another one serves it.
+  process.exit(0);
 }
 const db = await openAt(dataDir);
 const open = new Map<number, OpenTransaction>();

@@ -168,7 +168,7 @@ async function placeGroups(db: Queryable, collectionId: string, pictureOf: Pictu
     .from(byPage)
     .groupBy(byPage.place, byPage.rule)
     .having(sql`min(${byPage.first}) = max(${byPage.last}) and count(*) >= ${LEAST_PAGES}`)
-    .orderBy(sql`3 desc`);
+    .orderBy(sql`3 desc`, byPage.place, byPage.rule);
   const named = rows.filter((r) => placeName(r.key) !== null).slice(0, GATHERED);
   return gathered(db, collectionId, 'place', named, pictureOf, (r) => eq(appearance.place, r.key));
 }
@@ -182,7 +182,7 @@ async function pictureGroups(db: Queryable, collectionId: string, pictureOf: Pic
     .where(and(eq(finding.collectionId, collectionId), GRAVE, sql`${picture.reach} >= ${LEAST_PAGES}`))
     .groupBy(finding.pictureId, finding.rule)
     .having(sql`count(distinct ${finding.pageId}) >= ${LEAST_PAGES}`)
-    .orderBy(sql`3 desc`)
+    .orderBy(sql`3 desc`, finding.pictureId, finding.rule)
     .limit(GATHERED);
   return gathered(db, collectionId, 'picture', rows, pictureOf, (r) => eq(finding.pictureId, r.key));
 }

@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from './worker-protocol';
+import { isDatabase, type DatabaseAnswer, type DatabaseOptions, type DatabaseRequest } from './worker-protocol';
 
 type Body = DatabaseRequest extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 interface QueryOptions {
@@ -19,17 +19,28 @@ export interface DatabaseProxy extends Client {
   close(): Promise<void>;
 }
 
-/** Opens the embedded database in a worker thread and speaks to it as if it were here. */
-export async function openDatabaseWorker(options: DatabaseOptions): Promise<DatabaseProxy> {
-  const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'database.js'), {
+const databaseThread = (options: DatabaseOptions) =>
+  new Worker(path.join(process.cwd(), 'dist', 'workers', 'database.js'), {
     workerData: options,
     // Long statements pass through it, and what it once took it keeps.
     resourceLimits: { maxYoungGenerationSizeMb: 12 },
   });
+
+const ended = (worker: Worker) =>
+  new Promise<void>((resolve, reject) => {
+    worker.once('error', reject);
+    worker.once('exit', () => resolve());
+  });
+
+/** Opens the embedded database in a worker thread and speaks to it as if it were here. */
+export async function openDatabaseWorker(options: DatabaseOptions): Promise<DatabaseProxy> {
+  if (!isDatabase(options.dataDir)) await ended(databaseThread(options));
+  const worker = databaseThread(options);
   const waiting = new Map<number, { resolve(result: unknown): void; reject(error: Error): void }>();
   let lastId = 0;
   await new Promise<void>((resolve, reject) => {
     worker.once('error', reject);
+    worker.once('exit', () => reject(new Error(`The database in ${options.dataDir} could not be opened.`)));
     worker.on('message', (m: DatabaseAnswer) => {
       if ('ready' in m) return resolve();
       const call = waiting.get(m.id);

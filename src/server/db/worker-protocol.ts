@@ -1,3 +1,9 @@
+import { existsSync } from 'node:fs';
+import path from 'node:path';
+
+/** Whether a folder holds a database. */
+export const isDatabase = (folder: string): boolean => existsSync(path.join(folder, 'PG_VERSION'));
+
 /** Between the database's worker thread and the proxy in the main thread. */
 export interface DatabaseOptions {
   dataDir: string;

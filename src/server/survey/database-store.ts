@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, inArray, ne, sql } from 'drizzle-orm';
+import { and, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
 import type { SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
@@ -100,18 +100,10 @@ export class DatabaseStore implements SurveyStore {
   }
 
   private async load(): Promise<void> {
-    const visits = await this.db
-      .select({
-        address: visit.address,
-        kind: visit.kind,
-        state: visit.state,
-        cause: visit.cause,
-        depth: visit.depth,
-        foundOn: visit.foundOn,
-      })
-      .from(visit)
-      .where(eq(visit.surveyId, this.surveyId))
-      .orderBy(visit.seq);
+    const { surveyId, collectionId } = this;
+    const visits = await this.all<Pick<VisitValues, 'kind' | 'state' | 'cause'> & Waiting>(
+      sql`select address, kind, state, cause, depth, found_on "foundOn" from ${visit} where survey_id = ${surveyId} order by seq`,
+    );
     for (const { address, kind, state, cause, depth, foundOn } of visits) {
       this.tally[kind][state]++;
       if (kind === 'picture') this.pictures.add(address);
@@ -121,32 +113,28 @@ export class DatabaseStore implements SurveyStore {
       } else this.met.set(address, cause === 'nofollow' || cause === 'depth' ? 'left' : state);
     }
     this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
-    const pages = await this.db
-      .select({ path: page.path, sameKey: page.sameKey, surveyId: page.surveyId, gone: page.gone })
-      .from(page)
-      .where(eq(page.collectionId, this.collectionId));
-    for (const { path, sameKey, surveyId, gone } of pages) {
+    const pages = await this.all<{ path: string; sameKey: string | null; own: boolean; gone: boolean }>(
+      sql`select path, same_key "sameKey", survey_id = ${surveyId} own, gone from ${page} where collection_id = ${collectionId}`,
+    );
+    for (const { path, sameKey, own, gone } of pages) {
       if (!gone) this.keptPages.add(path);
-      if (sameKey !== null && surveyId === this.surveyId) this.bySameKey.set(sameKey, path);
+      if (sameKey !== null && own) this.bySameKey.set(sameKey, path);
     }
-    const sources = await this.db
-      .select({
-        address: pictureSource.address,
-        etag: pictureSource.etag,
-        lastModified: pictureSource.lastModified,
-        sha256: picture.sha256,
-        id: picture.id,
-        key: picture.key,
-        width: picture.width,
-        height: picture.height,
-      })
-      .from(pictureSource)
-      .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
-      .where(eq(pictureSource.collectionId, this.collectionId));
+    const sources = await this.all<{ address: string } & KnownPicture & Shown>(
+      sql`select s.address, s.etag, s.last_modified "lastModified", p.sha256, p.id, p.key, p.width, p.height
+        from ${pictureSource} s join ${picture} p on p.id = s.picture_id where s.collection_id = ${collectionId}`,
+    );
     for (const { address, etag, lastModified, sha256, ...shown } of sources) {
       this.shown.set(address, shown);
       this.keptPictures.set(address, { etag, lastModified, sha256 });
     }
+  }
+
+  /** Many rows as one text, which comes over from the database's thread several times faster. */
+  private async all<Row>(query: SQL): Promise<Row[]> {
+    const result = await this.db.execute(sql`select json_agg(r)::text found from (${query}) r`);
+    const [row] = (result as unknown as { rows: [{ found: string | null }] }).rows;
+    return JSON.parse(row.found ?? '[]') as Row[];
   }
 
   /** How far the survey is, and the addresses of the pages in hand. */
