@@ -83,6 +83,11 @@ export class Crew<Task, Answer> {
     this.pump();
   }
 
+  /** Lets hands go that have nothing to do, with the memory that they took; others are hired when there is work again. */
+  rest(): void {
+    for (const member of this.members.filter((m) => !m.busy)) this.drop(member);
+  }
+
   /** Ends all hands; what is waiting is never answered. */
   close(): void {
     this.closed = true;

@@ -108,6 +108,12 @@ export class ReaderPool {
     return Buffer.from(given(await this.processes.ask({ bytes, copy: true })) as Uint8Array);
   }
 
+  /** Lets go what is not needed for now. */
+  rest(): void {
+    this.threads.rest();
+    this.processes.rest();
+  }
+
   /** Ends threads and processes; what is waiting is never answered. */
   close(): void {
     this.threads.close();

@@ -13,7 +13,9 @@ function auditor(): Crew<AuditTask, AuditAnswer> {
   return (shared.dettoAuditor ??= new Crew(
     1,
     () => {
-      const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'auditor.js'));
+      const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'auditor.js'), {
+        resourceLimits: { maxYoungGenerationSizeMb: 12 },
+      });
       worker.on('error', () => undefined);
       return {
         send: (task) => worker.postMessage(task),

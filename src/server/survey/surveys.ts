@@ -124,6 +124,7 @@ async function run(
       await source.close();
     }
     await store.finish();
+    readers.rest();
     const summary = signal.aborted ? null : await store.conclude();
     if (summary) await db.update(survey).set({ summary }).where(eq(survey.id, surveyId));
     await db.update(survey).set({ phase: 'auditing' }).where(eq(survey.id, surveyId));
