@@ -84,7 +84,8 @@ async function perform(m: DatabaseRequest): Promise<unknown> {
     case 'rollback': {
       const transaction = open.get(m.tx)!;
       open.delete(m.tx);
-      return transaction.finish(m.op === 'commit');
+      await transaction.finish(m.op === 'commit');
+      return shortenLog();
     }
     default: {
       const on = m.tx === undefined ? db : open.get(m.tx)!.tx;
@@ -95,6 +96,17 @@ async function perform(m: DatabaseRequest): Promise<unknown> {
       });
     }
   }
+}
+
+/** Milliseconds of writing after which the log may begin anew. */
+const LOG_AGE = 5000;
+let begun = Date.now();
+
+/** What a killed process leaves in its log is read at the next start, and nobody else here would ever shorten it. */
+function shortenLog(): void {
+  if (Date.now() - begun < LOG_AGE) return;
+  begun = Date.now();
+  db.exec('checkpoint').catch(() => undefined);
 }
 
 port.on('message', (m: DatabaseRequest) => {

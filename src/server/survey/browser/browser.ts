@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import PQueue from 'p-queue';
-import { chromium, type Browser, type BrowserContext, type CDPSession, type Page } from 'playwright-core';
+import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
 import { COMPUTED_STYLES, type DomSnapshot } from '@/core/html/snapshot';
 import type { Allowed } from '../guard';
 import { Skipped, type FetchedPage } from '../source';
@@ -311,6 +311,8 @@ export class BrowserRenderer implements Renderer {
 
   private async launch(): Promise<Browser> {
     const server = await (this.listening ??= this.proxy.listen());
+    // It takes half a second to load, which who needs no browser does not wait for.
+    const { chromium } = await import('playwright-core');
     return chromium.launch({
       executablePath: this.options.executable!,
       args: FLAGS,
