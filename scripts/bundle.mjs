@@ -1,5 +1,5 @@
 // Bundles what runs outside Next: the command line, the workers and the demo; makes the database's template.
-import { copyFileSync, existsSync, mkdirSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 const ENTRIES = {
@@ -12,6 +12,7 @@ const ENTRIES = {
   'dist/demo.js': 'demo/serve.ts',
   'dist/workers/survey-once.js': 'src/workers/survey-once.ts',
 };
+const CHUNKS = 'dist/chunks';
 const TEMPLATE = 'dist/database-template.tar.gz';
 /** What text in pictures is read with: one package a language, wanted in one folder. */
 const LANGUAGES = ['eng', 'deu', 'fra', 'spa', 'ita', 'nld', 'por'];
@@ -46,22 +47,25 @@ export async function bundle() {
   const oldest = Math.min(...Object.keys(ENTRIES).map((f) => (existsSync(f) ? statSync(f).mtimeMs : 0)));
   if (oldest <= newest(['cli', 'src', 'demo', 'package-lock.json'])) {
     const { build } = await import('esbuild');
-    await Promise.all(
-      Object.entries(ENTRIES).map(([outfile, entry]) =>
-        build({
-          entryPoints: [entry],
-          outfile,
-          bundle: true,
-          platform: 'node',
-          format: 'esm',
-          target: 'node20',
-          packages: 'external',
-          sourcemap: 'linked',
-          logLevel: 'error',
-          tsconfig: 'tsconfig.json',
-        }),
-      ),
-    );
+    rmSync(CHUNKS, { recursive: true, force: true });
+    await build({
+      entryPoints: Object.entries(ENTRIES).map(([outfile, entry]) => ({
+        in: entry,
+        out: path.relative('dist', outfile).replace(/\.js$/, ''),
+      })),
+      outdir: 'dist',
+      chunkNames: `${path.basename(CHUNKS)}/[name]-[hash]`,
+      // What is imported as it is needed is loaded then and not before.
+      splitting: true,
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      target: 'node20',
+      packages: 'external',
+      sourcemap: 'linked',
+      logLevel: 'error',
+      tsconfig: 'tsconfig.json',
+    });
   }
   if (existsSync(TEMPLATE)) return;
   // A new database from a dump opens in a second or two; made from nothing it takes several times that.

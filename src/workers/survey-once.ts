@@ -3,22 +3,20 @@
  * earlier run left, and sends what the database holds in the end. For trials of what a kill leaves behind.
  */
 import { count, countDistinct, eq } from 'drizzle-orm';
-import { addCollection, collectionById } from '@/server/collections/collections';
-import { closeFiles } from '@/server/blobs/blobs';
-import { closeDatabase, database } from '@/server/db/database';
-import { appearance, page, picture, survey, visit } from '@/server/db/schema';
-import {
-  latestSurvey,
-  resumeAll,
-  startSurvey,
-  surveyOver,
-  surveyProgress,
-  suspendSurveys,
-} from '@/server/survey/surveys';
+import { database } from '@/server/db/database';
+
+// As the server starts: the database opens while all else is loaded.
+const opening = database();
+const { addCollection, collectionById } = await import('@/server/collections/collections');
+const { closeFiles } = await import('@/server/blobs/blobs');
+const { closeDatabase } = await import('@/server/db/database');
+const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');
+const { latestSurvey, resumeAll, startSurvey, surveyOver, surveyProgress, suspendSurveys } =
+  await import('@/server/survey/surveys');
 
 const ID = 'killed';
 const address = process.argv[2]!;
-const db = await database();
+const db = await opening;
 if (!(await collectionById(ID)))
   await addCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);

@@ -101,16 +101,24 @@ export class DatabaseStore implements SurveyStore {
 
   private async load(): Promise<void> {
     const { surveyId, collectionId } = this;
-    const visits = await this.all<Pick<VisitValues, 'kind' | 'state' | 'cause'> & Waiting>(
-      sql`select address, kind, state, cause, depth, found_on "foundOn" from ${visit} where survey_id = ${surveyId} order by seq`,
+    const mine = sql`from ${visit} where survey_id = ${surveyId}`;
+    const settled = await this.all<Pick<VisitValues, 'kind' | 'state'> & { again: boolean; addresses: string[] }>(
+      sql`select kind, state, coalesce(cause in ('nofollow', 'depth'), false) again, json_agg(address) addresses
+        ${mine} and state <> 'waiting' group by 1, 2, 3`,
     );
-    for (const { address, kind, state, cause, depth, foundOn } of visits) {
-      this.tally[kind][state]++;
-      if (kind === 'picture') this.pictures.add(address);
-      else if (state === 'waiting') {
-        this.met.set(address, 'waiting');
-        this.frontier.push({ address, depth, foundOn });
-      } else this.met.set(address, cause === 'nofollow' || cause === 'depth' ? 'left' : state);
+    for (const { kind, state, again, addresses } of settled) {
+      this.tally[kind][state] += addresses.length;
+      for (const address of addresses)
+        if (kind === 'picture') this.pictures.add(address);
+        else this.met.set(address, again ? 'left' : state);
+    }
+    const waiting = await this.all<Waiting>(
+      sql`select address, depth, found_on "foundOn" ${mine} and state = 'waiting' and kind = 'page' order by seq`,
+    );
+    this.tally.page.waiting += waiting.length;
+    for (const one of waiting) {
+      this.met.set(one.address, 'waiting');
+      this.frontier.push(one);
     }
     this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
     const pages = await this.all<{ path: string; sameKey: string | null; own: boolean; gone: boolean }>(
