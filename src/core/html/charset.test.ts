@@ -7,6 +7,7 @@ describe('which encoding a page has', () => {
   test.each([
     ['a byte order mark before all else', Buffer.from('\ufeff<meta charset="koi8-r">caf\u00e9'), 'iso-8859-2', 'utf-8'],
     ['what the server says before the declaration', page('<meta charset="koi8-r">'), 'ISO-8859-2', 'iso-8859-2'],
+    ['the declaration where the server says what is no encoding', page('<meta charset=koi8-r>'), 'x-isle', 'koi8-r'],
     ['the declaration', page('<meta charset=KOI8-R>'), undefined, 'koi8-r'],
     [
       'the declaration in its long form',

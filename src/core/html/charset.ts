@@ -19,12 +19,21 @@ export interface DecodedHtml {
  * else windows-1252 (HTML Living Standard 13.2.3.2, with UTF-8 tried before the default).
  */
 export function charsetOf(bytes: Buffer, transport?: string): string {
-  const sniffed = getEncoding(bytes, {
-    maxBytes: SNIFF_BYTES,
-    defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252',
-    ...(transport ? { transportLayerEncodingLabel: transport } : {}),
-  });
+  const sniffed =
+    transport && isLabel(transport)
+      ? // Only a byte order mark goes before what the server says; the declaration need not be looked for.
+        getEncoding(bytes.subarray(0, 4), { transportLayerEncodingLabel: transport })
+      : getEncoding(bytes, { maxBytes: SNIFF_BYTES, defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252' });
   return iconv.encodingExists(sniffed) ? sniffed.toLowerCase() : 'windows-1252';
+}
+
+/** Whether the Encoding Standard knows a label. */
+function isLabel(label: string): boolean {
+  try {
+    return new TextDecoder(label).encoding !== '';
+  } catch {
+    return false;
+  }
 }
 
 export function decodeHtml(bytes: Buffer, transport?: string): DecodedHtml {

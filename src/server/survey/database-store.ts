@@ -15,6 +15,9 @@ import type { Skipped } from './source';
 
 /** Pages, and bytes of pages and pictures, that may wait to be written before the survey waits for them. */
 const MOST_PENDING = 200;
+/** Milliseconds between the beginnings of two batches, and pages that do not wait for it: a batch costs as much as some pages. */
+const PAUSE = 300;
+const ENOUGH = 50;
 const MOST_BYTES = 48 * 1024 * 1024;
 
 type PictureValues = typeof picture.$inferInsert;
@@ -74,6 +77,9 @@ export class DatabaseStore implements SurveyStore {
   private readonly keptPictures = new Map<string, KnownPicture>();
   private pending = new Pending();
   private writing: Promise<void> | null = null;
+  /** When the latest batch was begun, in milliseconds, and what begins the next one. */
+  private begun = 0;
+  private timer: NodeJS.Timeout | null = null;
   private failure: unknown = null;
   /** How many addresses there are of each kind in each state. */
   private readonly tally = { page: { waiting: 0, done: 0, skipped: 0 }, picture: { waiting: 0, done: 0, skipped: 0 } };
@@ -316,9 +322,10 @@ export class DatabaseStore implements SurveyStore {
   /** Writes what is left. */
   async finish(): Promise<void> {
     while (!this.pending.isEmpty || this.writing) {
-      await this.write();
+      await this.write(true);
       await this.writing;
     }
+    if (this.timer) clearTimeout(this.timer);
     this.throwFailure();
   }
 
@@ -332,12 +339,25 @@ export class DatabaseStore implements SurveyStore {
       await this.writing;
   }
 
-  /** Begins to write unless that is under way; what comes in meanwhile goes with the next batch. */
-  private async write(): Promise<void> {
+  /**
+   * Begins to write unless that is under way, or began a moment ago and little waits; what comes in meanwhile goes with
+   * the next batch.
+   */
+  private async write(now = false): Promise<void> {
     this.throwFailure();
     if (this.writing || this.pending.isEmpty) return;
+    const rest = this.begun + PAUSE - Date.now();
+    if (!now && rest > 0 && this.pending.pages.length < ENOUGH && this.pending.bytes < MOST_BYTES) {
+      this.timer ??= setTimeout(() => {
+        this.timer = null;
+        // A failure is told to whoever writes next.
+        this.write(true).catch(() => undefined);
+      }, rest);
+      return;
+    }
     const batch = this.pending;
     this.pending = new Pending();
+    this.begun = Date.now();
     this.writing = this.db
       .transaction((tx) => this.writeBatch(tx, batch))
       .catch((error: unknown) => {
