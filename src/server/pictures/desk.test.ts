@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import sharp from 'sharp';
 import { GalleyView } from '@/contract/galley';
 
@@ -24,7 +24,7 @@ const { keepWords, settlePurpose, undoAct } = await import('../wordings/wordings
 const { keepLongDescription } = await import('../wordings/long-description');
 const { recordCredit } = await import('./credit');
 const { deskPicture } = await import('./desk');
-const { firstOf, galleyFacets, galleyLines, queueAt } = await import('./lines');
+const { conditions, firstOf, galleyFacets, galleyLines, order, queueAt } = await import('./lines');
 
 const svg = (inside: string) =>
   Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${inside}</svg>`);
@@ -116,6 +116,27 @@ describe('the Galley', () => {
       const each = await Promise.all(windows);
       expect(each.flatMap(({ lines }) => lines.map((l) => l.id))).toEqual(whole);
       expect(each.map(({ total }) => total)).toEqual([3, 3, 3, 3]);
+    },
+  );
+
+  test.each(['first', 'reach', 'weight', 'length'] as const)(
+    'an index has the pictures in order, sorted by %s, from either end',
+    async (sort) => {
+      const db = await database();
+      for (const backwards of [false, true]) {
+        const by = sql.join(order(view({ sort }), backwards), sql`, `);
+        const { rows } = await db.transaction(async (tx) => {
+          // So few rows are else sorted, which is quicker; where an index does not fit, they are sorted all the same.
+          await tx.execute(sql`set local enable_sort = off`);
+          await tx.execute(sql`set local enable_seqscan = off`);
+          return tx.execute(
+            sql`explain select ${picture.id} from ${picture} where ${conditions(id, view({ sort }))} order by ${by} limit 10`,
+          );
+        });
+        const plan = JSON.stringify(rows);
+        expect(plan).toMatch(/Index (?:Only )?Scan/);
+        expect(plan).not.toMatch(/Sort/);
+      }
     },
   );
 

@@ -10,7 +10,8 @@ import { thumbOf } from './picture-rows';
 const { sight: _s, likeness: _l, inside: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
 type ListedRow = Pick<typeof picture.$inferSelect, keyof typeof LISTED>;
 
-function conditions(collectionId: string, view: GalleyView): SQL {
+/** Which pictures a view shows. */
+export function conditions(collectionId: string, view: GalleyView): SQL {
   const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
   if (view.state === 'doubtful') parts.push(sql`(${picture.unsaid} > 0 or ${picture.worst} <= 1)`);
   if (view.state === 'unsaid') parts.push(sql`${picture.unsaid} > 0`);
@@ -43,7 +44,8 @@ function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
   }
 }
 
-function order(view: GalleyView, backwards = false): SQL[] {
+/** In which order a view shows them, or backwards. */
+export function order(view: GalleyView, backwards = false): SQL[] {
   const { key, descending } = sortKey(view);
   // No key is null; where nulls would go is said as the indexes say it, which else are not used.
   const [forth, back] = descending ? ['desc nulls last', 'asc nulls first'] : ['asc', 'desc'];
