@@ -23,6 +23,14 @@ describe('by the patterns of the MIME Sniffing standard', () => {
     expect(pictureType(off)).not.toBe(type);
   });
 
+  // Those that the standard leaves to the formats’ own specifications.
+  test.each([
+    ['image/avif', '\0\0\0\x1cftypavif\0\0\0\0avifmif1'],
+    ['image/heic', '\0\0\0\x1cftypheic\0\0\0\0mif1heic'],
+    ['image/tiff', 'II*\0'],
+    ['image/tiff', 'MM\0*'],
+  ])('%s begins with %j', (type, head) => expect(pictureType(Buffer.from(head, 'latin1'))).toBe(type));
+
   test.each([
     ['a PDF', Buffer.from('%PDF-1.7 and what follows it in the file')],
     ['an empty file', Buffer.alloc(0)],
@@ -34,6 +42,8 @@ describe('by the patterns of the MIME Sniffing standard', () => {
   test.each([
     ['a declaration', '<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg"/>'],
     ['a byte order mark', '\ufeff<svg/>'],
+    ['a declaration and a comment', '\ufeff<?xml version="1.0"?>\n<!-- x --><svg xmlns="…">'],
+    ['a document type', '<!DOCTYPE svg PUBLIC "-//W3C//DTD SVG 1.1//EN" "x.dtd"><svg>'],
     ['comments', '<!-- drawn by hand --><!-- twice -->\n<svg\nwidth="3"/>'],
     [
       'a document type with declarations of its own',
@@ -49,6 +59,7 @@ describe('width and height, against the picture library that wrote the file', ()
     [1, 1],
     [37, 255],
     [300, 2],
+    [321, 45],
     [1025, 513],
   ] as const;
 
@@ -69,6 +80,10 @@ describe('width and height, against the picture library that wrote the file', ()
   test('a file that is cut off tells nothing, and a picture of no extent neither', async () => {
     const file = await drawn(3, 4).png().toBuffer();
     expect(headerSize('image/png', file.subarray(0, 20))).toBeNull();
+    for (const format of ['gif', 'webp'] as const) {
+      const other = await drawn(321, 45).toFormat(format).toBuffer();
+      expect(headerSize(`image/${format}`, other.subarray(0, 20))).toBeNull();
+    }
     file.writeUInt32BE(0, 16);
     expect(headerSize('image/png', file)).toBeNull();
   });
@@ -89,7 +104,9 @@ describe('the size that an SVG says', () => {
     ['width="1in" height="2.54cm"', 96, 96],
     ['width="72pt" height="6pc"', 96, 96],
     ['width="25.4mm" height="96px"', 96, 96],
+    ["height='1in' width='25.4mm'", 96, 96],
     ['viewBox="0 0 30 40"', 30, 40],
+    ['width="50" viewBox="0,0,200,100"', 50, 25],
     ['viewBox="0,0,30,40" width="60"', 60, 80],
     ['viewBox="0 0 30 40" height="20"', 15, 20],
     ['viewBox="0 0 30 40" width="100%" height="100%"', 30, 40],
