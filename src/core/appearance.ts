@@ -133,7 +133,7 @@ export interface PageReading {
   lang: string | null;
   charset: string;
   appearances: Appearance[];
-  /** `a[href]` and `area[href]` as written, in order, without those marked nofollow. */
+  /** Each `a[href]`, `area[href]` and frame once, without its fragment and else as written, without those marked nofollow. */
   links: string[];
   /** Those that are marked nofollow. */
   unfollowed: string[];

@@ -90,6 +90,8 @@ interface Visibility {
   children: HiddenReason | null;
 }
 
+const SHOWN: Visibility = { reason: null, visibility: 'visible', children: null };
+
 const isTrue = (value: string | undefined) => value?.toLowerCase() === 'true';
 
 /** What style sheets make of a document, where a browser has told. */
@@ -109,18 +111,12 @@ export class NameIndex {
     root: Node,
     private readonly painting: Painting | null = null,
   ) {
-    const shown: Visibility = { reason: null, visibility: 'visible', children: null };
-    const todo: [Node, Visibility][] = [[root, shown]];
+    const todo: Node[] = [root];
     while (todo.length > 0) {
-      const [node, inherited] = todo.pop()!;
-      let own = inherited;
-      if (isElement(node)) {
-        this.register(node);
-        own = this.seen(node, inherited);
-        this.visibility.set(node, own);
-      }
+      const node = todo.pop()!;
+      if (isElement(node)) this.register(node);
       const children = childrenOf(node);
-      for (let i = children.length - 1; i >= 0; i--) todo.push([children[i]!, own]);
+      for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
     }
   }
 
@@ -132,6 +128,19 @@ export class NameIndex {
       this.usedMaps.add(usemap.slice(1));
     const target = element.tagName === 'label' ? attr(element, 'for') : undefined;
     if (target) this.labels.set(target, [...(this.labels.get(target) ?? []), element]);
+  }
+
+  /** Of the element and all around it; each is looked at once, however many are asked about. */
+  private visibilityOf(element: Element): Visibility {
+    const above: Element[] = [];
+    let node: Node | null = element;
+    for (; node && !this.visibility.has(node); node = parentOf(node)) if (isElement(node)) above.push(node);
+    let state = (node && this.visibility.get(node)) ?? SHOWN;
+    for (const inner of above.reverse()) {
+      state = this.seen(inner, state);
+      this.visibility.set(inner, state);
+    }
+    return state;
   }
 
   private seen(element: Element, inherited: Visibility): Visibility {
@@ -176,8 +185,7 @@ export class NameIndex {
 
   /** Why assistive technology does not meet the element at all; null when it does. */
   hidden(element: Element): HiddenReason | null {
-    const state = this.visibility.get(element);
-    if (!state) return null;
+    const state = this.visibilityOf(element);
     if (state.reason) return state.reason;
     if (state.visibility === 'hidden') return 'not visible';
     if (element.tagName === 'area') {

@@ -35,6 +35,7 @@ import {
 /** How much of the passage is kept on each side, in UTF-16 code units. */
 const PASSAGE = 320;
 const MAX_PLACE = 24;
+const NONE: readonly never[] = [];
 const IMAGE_FILE = /\.(?:png|jpe?g|gif|webp|avif|svg|bmp|ico|tiff?)(?:[?#]|$)/i;
 const TEMPLATE_SYNTAX = /\{\{|\{%|<%|<\?|\$\{|\[\[/;
 const HEADING = /^h([1-6])$/;
@@ -65,11 +66,11 @@ interface Context {
   map: string | null;
   picture: Element | null;
   heading: Element | null;
+  /** Within `h1` to `h6`. */
+  inHeading: boolean;
   /** The nearest element with an `alt` that it does not take. */
   strayAlt: Element | null;
   noscript: boolean;
-  place: string;
-  depth: number;
 }
 
 interface Chunk {
@@ -168,7 +169,11 @@ export function readSource(source: string, sheets: readonly StyleSheet[] = []): 
     .filter((f) => parsed.rangeOf(f.node))
     .sort((a, b) => isBackground(a) - isBackground(b) || parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start);
   const index = new NameIndex(parsed.document);
-  return { ...walk.page, appearances: describeAll(found, { index, chunks: walk.chunks, stands }), rendered: false };
+  return {
+    ...walk.page,
+    appearances: describeAll(found, { index, places: new Places(), chunks: walk.chunks, stands }),
+    rendered: false,
+  };
 }
 
 /** The appearances of a page as a browser painted it, and the address that their references are resolved against. */
@@ -186,7 +191,7 @@ function readRendered(snapshot: DomSnapshot): [SourceReading, base: string] {
     origin: 'script',
   });
   const index = new NameIndex(tree.document, tree);
-  const appearances = describeAll(walk.found, { index, chunks: walk.chunks, stands });
+  const appearances = describeAll(walk.found, { index, places: new Places(), chunks: walk.chunks, stands });
   walk.found.forEach(({ node, element }, i) => {
     const shown = appearances[i]!;
     if (element === 'img' && !shown.src?.trim()) shown.src = tree.chosen.get(node) ?? shown.src;
@@ -217,23 +222,83 @@ const MOST_HEADINGS = 12;
 /** Words in the source below which a page with scripts says nearly nothing without them. */
 const SHELL_WORDS = 30;
 
+/** An index links the same few pages thousands of times. */
+const withoutFragment = (href: string) => href.trim().split('#', 1)[0]!;
+
+/** What the elements of a page say about the page itself. */
+class PageFacts {
+  title = '';
+  description: string | null = null;
+  lang: string | null = null;
+  readonly followed = new Set<string>();
+  /** Marked nofollow. */
+  readonly marked = new Set<string>();
+  readonly sheets: string[] = [];
+  canonical: string | null = null;
+  readonly directives: string[] = [];
+  base: string | null = null;
+  readonly apart: ApartPicture[] = [];
+  /** How many scripts it runs. */
+  scripts = 0;
+
+  note(node: Element): void {
+    const standing = apartPicture(node);
+    if (standing) addApart(this.apart, standing);
+    switch (node.tagName) {
+      case 'html':
+        this.lang = attr(node, 'lang') || null;
+        break;
+      case 'base':
+        this.base ??= attr(node, 'href') ?? null;
+        break;
+      case 'title':
+        if (node.namespaceURI !== SVG_NS) this.title ||= collapse(textOf(node));
+        break;
+      case 'a':
+      case 'area': {
+        const href = attr(node, 'href');
+        if (href === undefined) break;
+        const links = /\bnofollow\b/i.test(attr(node, 'rel') ?? '') ? this.marked : this.followed;
+        links.add(withoutFragment(href));
+        break;
+      }
+      case 'iframe':
+      case 'frame': {
+        const framed = attr(node, 'src');
+        if (framed) this.followed.add(withoutFragment(framed));
+        break;
+      }
+      case 'script':
+        if (/^(?:$|module$|(?:text|application)\/(?:java|ecma)script)/i.test(attr(node, 'type') ?? '')) this.scripts++;
+        break;
+      case 'style':
+        this.sheets.push(...importsOf(cssOf(node)));
+        break;
+      case 'link': {
+        const href = attr(node, 'href');
+        const rels = new Set((attr(node, 'rel') ?? '').toLowerCase().split(/\s+/));
+        const forPrint = /^\s*print\s*$/i.test(attr(node, 'media') ?? '');
+        if (href && (rels.has('next') || rels.has('prev'))) this.followed.add(withoutFragment(href));
+        if (href !== undefined && rels.has('canonical')) this.canonical ??= href;
+        if (href && rels.has('stylesheet') && !rels.has('alternate') && !forPrint) this.sheets.push(href);
+        break;
+      }
+      case 'meta': {
+        const [name, content] = [attr(node, 'name')?.toLowerCase(), attr(node, 'content') ?? ''];
+        if (name === 'robots') this.directives.push(...wordsBetweenCommas(content));
+        if (name === 'description') this.description ??= collapse(content) || null;
+      }
+    }
+  }
+}
+
 function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Background[]>) {
+  const facts = new PageFacts();
   const chunks: Chunk[] = [];
   const found: Found[] = [];
-  const links: string[] = [];
-  const unfollowed: string[] = [];
-  const directives: string[] = [];
-  const sheets: string[] = [];
-  const apart: ApartPicture[] = [];
   let words = 0;
-  let scripts = 0;
-  let canonical: string | null = null;
   const outline: { level: number; text: string }[] = [];
   const headings: string[] = [];
-  let description: string | null = null;
-  let title = '';
-  let lang: string | null = null;
-  let base: string | null = null;
   let block = 0;
   const start: Context = {
     lang: null,
@@ -243,90 +308,63 @@ function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Backgrou
     map: null,
     picture: null,
     heading: null,
+    inHeading: false,
     strayAlt: null,
     noscript: false,
-    place: '',
-    depth: 0,
   };
-  const todo: ([Node, Context, boolean] | null)[] = [[document, start, false]];
+  // Two stacks instead of one of pairs: a page has tens of thousands of nodes. Null ends a block of text.
+  const todo: (Node | null)[] = [document];
+  const contexts: Context[] = [start];
   while (todo.length > 0) {
-    const item = todo.pop()!;
-    if (item === null) {
+    const node = todo.pop()!;
+    const outer = contexts.pop()!;
+    if (node === null) {
       block++;
       continue;
     }
-    const [node, outer, inHeading] = item;
     if (isText(node)) {
-      if (!isBlank(node.value)) {
-        chunks.push({ text: node.value, block, heading: inHeading, region: outer.region });
-        if (!outer.noscript && words < SHELL_WORDS) words += collapse(node.value).split(' ').length;
-      } else if (chunks.length > 0) chunks.push({ text: ' ', block, heading: inHeading, region: outer.region });
+      const said = !isBlank(node.value);
+      if (said || chunks.length > 0)
+        chunks.push({ text: said ? node.value : ' ', block, heading: outer.inHeading, region: outer.region });
+      if (said && !outer.noscript && words < SHELL_WORDS) words += collapse(node.value).split(' ').length;
       continue;
     }
     let context = outer;
-    let heading = inHeading;
     if (isElement(node)) {
       const tag = node.tagName;
-      if (tag === 'html') lang = attr(node, 'lang') || null;
-      if (tag === 'base') base ??= attr(node, 'href') ?? null;
-      if (tag === 'title' && node.namespaceURI !== SVG_NS) title ||= collapse(textOf(node));
       context = enter(node, outer);
-      const href = attr(node, 'href');
-      const rel = attr(node, 'rel') ?? '';
-      if (href !== undefined && (tag === 'a' || tag === 'area')) {
-        if (/\bnofollow\b/i.test(rel)) unfollowed.push(href);
-        else links.push(href);
-      }
-      const framed = tag === 'iframe' || tag === 'frame' ? attr(node, 'src') : undefined;
-      if (framed) links.push(framed);
-      if (href && tag === 'link' && /(?:^|\s)(?:next|prev)(?:\s|$)/i.test(rel)) links.push(href);
-      if (
-        tag === 'script' &&
-        /^(?:$|module$|(?:text|application)\/(?:java|ecma)script)/i.test(attr(node, 'type') ?? '')
-      )
-        scripts++;
-      const standing = apartPicture(node);
-      if (standing) addApart(apart, standing);
-      if (href !== undefined && tag === 'link' && /(?:^|\s)canonical(?:\s|$)/i.test(rel)) canonical ??= href;
-      if (
-        href &&
-        tag === 'link' &&
-        /(?:^|\s)stylesheet(?:\s|$)/i.test(rel) &&
-        !/(?:^|\s)alternate(?:\s|$)/i.test(rel) &&
-        !/^\s*print\s*$/i.test(attr(node, 'media') ?? '')
-      )
-        sheets.push(href);
-      if (tag === 'style') sheets.push(...importsOf(cssOf(node)));
-      if (tag === 'meta' && /^robots$/i.test(attr(node, 'name') ?? ''))
-        directives.push(...wordsBetweenCommas(attr(node, 'content') ?? ''));
-      if (tag === 'meta' && /^description$/i.test(attr(node, 'name') ?? ''))
-        description ??= collapse(attr(node, 'content') ?? '') || null;
+      facts.note(node);
       const level = HEADING.exec(tag)?.[1];
       if (level) {
-        heading = true;
         while (outline.length > 0 && outline.at(-1)!.level >= Number(level)) outline.pop();
         const text = collapse(textOf(node));
         if (text) outline.push({ level: Number(level), text });
         if (text && Number(level) <= 3 && headings.length < MOST_HEADINGS) headings.push(text);
       }
       const element = appearanceElement(node);
-      const own = backgrounds.get(node) ?? [];
-      const here = { node, context, headings: outline.map((h) => h.text), at: chunks.length, block };
-      if (element) found.push({ ...here, element, background: element === 'role-img' ? (own[0] ?? null) : null });
-      if (element !== 'role-img')
-        for (const background of own) found.push({ ...here, element: 'css-background', background });
-      if (own.length === 0 && LAZY_BACKGROUND.some((name) => attr(node, name)))
-        found.push({ ...here, element: 'css-background', background: null });
+      const own = backgrounds.get(node) ?? NONE;
+      const find = (kind: AppearanceElement, background: Background | null) => {
+        const headings = outline.map((h) => h.text);
+        found.push({ node, context, headings, at: chunks.length, block, element: kind, background });
+      };
+      if (element) find(element, element === 'role-img' ? (own[0] ?? null) : null);
+      if (element !== 'role-img') for (const background of own) find('css-background', background);
+      if (own.length === 0 && LAZY_BACKGROUND.some((name) => attr(node, name))) find('css-background', null);
       if (UNREAD.has(tag) && tag !== 'head') continue;
       if (node.namespaceURI === SVG_NS && tag === 'svg') continue;
       if (FLOW.has(tag)) {
         block++;
         todo.push(null);
+        contexts.push(outer);
       }
     }
     const children = childrenOf(node);
-    for (let i = children.length - 1; i >= 0; i--) todo.push([children[i]!, context, heading]);
+    for (let i = children.length - 1; i >= 0; i--) {
+      todo.push(children[i]!);
+      contexts.push(context);
+    }
   }
+  const { scripts, followed, marked, ...told } = facts;
   const shell = scripts > 0 && words < SHELL_WORDS && found.every((f) => f.context.noscript);
   const late = found.some(
     ({ node, element }) =>
@@ -334,23 +372,8 @@ function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Backgrou
       attr(node, 'loading')?.toLowerCase() === 'lazy' &&
       !(attr(node, 'width') && attr(node, 'height')),
   );
-  const stirs = scripts > 0 || late;
-  const page = {
-    title,
-    description,
-    headings,
-    lang,
-    links,
-    unfollowed,
-    sheets,
-    canonical,
-    directives,
-    base,
-    apart,
-    shell,
-    stirs,
-  };
-  return { chunks, found, page };
+  const links = { links: [...followed], unfollowed: [...marked] };
+  return { chunks, found, page: { ...told, ...links, headings, shell, stirs: scripts > 0 || late } };
 }
 
 /** A picture that a page's head names for use elsewhere; words for the preview come in an element of their own. */
@@ -389,18 +412,15 @@ const TAKES_ALT = new Set(['img', 'area', 'input', 'applet']);
 
 function enter(node: Element, outer: Context): Context {
   const tag = node.tagName;
+  const role = explicitRole(node);
   const lang = attr(node, 'lang');
-  const region = REGIONS[explicitRole(node) ?? tag];
+  const region = REGIONS[role ?? tag];
   const isControl =
-    (tag === 'a' && attr(node, 'href') !== undefined) ||
-    tag === 'button' ||
-    ['link', 'button'].includes(explicitRole(node) ?? '');
+    (tag === 'a' && attr(node, 'href') !== undefined) || tag === 'button' || role === 'link' || role === 'button';
   const stray = attr(node, 'alt') !== undefined && !TAKES_ALT.has(tag) ? node : outer.strayAlt;
-  const isHeading = HEADING.test(tag) || explicitRole(node) === 'heading';
-  const structural = tag !== 'html' && tag !== 'body' && outer.depth < MAX_PLACE;
-  const same = stray === outer.strayAlt && !isHeading && !isControl;
-  if (!structural && !lang && !region && same && tag !== 'map' && tag !== 'noscript' && tag !== 'figure') return outer;
-  const classes = (attr(node, 'class') ?? '').split(/\s+/).filter(Boolean).slice(0, 2);
+  const inHeading = HEADING.test(tag);
+  const isHeading = inHeading || role === 'heading';
+  if (!lang && !region && !isControl && stray === outer.strayAlt && !isHeading && !SETS_CONTEXT.has(tag)) return outer;
   return {
     lang: lang || outer.lang,
     region: region ?? outer.region,
@@ -409,12 +429,34 @@ function enter(node: Element, outer: Context): Context {
     map: tag === 'map' ? (attr(node, 'name') ?? null) : outer.map,
     picture: tag === 'picture' ? node : outer.picture,
     heading: isHeading ? node : outer.heading,
+    inHeading: inHeading || outer.inHeading,
     strayAlt: stray,
     noscript: outer.noscript || tag === 'noscript',
-    place: structural ? `${outer.place}${outer.place && '>'}${[tag, ...classes].join('.')}` : outer.place,
-    depth: outer.depth + 1,
   };
 }
+
+/** Elements that matter to the pictures in them, besides those that the code around here names by role or attribute. */
+const SETS_CONTEXT = new Set(['figure', 'map', 'picture', 'noscript']);
+
+/** Template places of a page: the path of element names and classes from the body. */
+class Places {
+  private readonly paths = new Map<Node, readonly string[]>();
+
+  of(element: Element): string {
+    const above: Element[] = [];
+    let node: Node | null = element;
+    for (; node && !this.paths.has(node); node = parentOf(node)) if (isElement(node)) above.push(node);
+    let path = (node && this.paths.get(node)) ?? NONE;
+    for (const inner of above.reverse()) {
+      const counts = path.length < MAX_PLACE && inner.tagName !== 'html' && inner.tagName !== 'body';
+      if (counts) path = [...path, [inner.tagName, ...classesOf(inner)].join('.')];
+      this.paths.set(inner, path);
+    }
+    return path.join('>');
+  }
+}
+
+const classesOf = (element: Element) => (attr(element, 'class') ?? '').split(/\s+/).filter(Boolean).slice(0, 2);
 
 /** Where an appearance stands, in the source or on the painted page. */
 type Standing = Pick<
@@ -424,6 +466,7 @@ type Standing = Pick<
 
 interface Sources {
   index: NameIndex;
+  places: Places;
   chunks: Chunk[];
   stands(node: Element, element: AppearanceElement): Standing;
 }
@@ -517,7 +560,7 @@ function describe(found: Found, order: number, s: Sources, seen: Seen): Appearan
     heading: context.heading ? collapse(textOf(context.heading)) : null,
     fillsFigure: fillsFigure(found),
     map: element === 'area' ? context.map : (attr(node, 'usemap')?.replace(/^#/, '') ?? null),
-    place: context.place,
+    place: s.places.of(node),
     region: context.region,
   };
 }

@@ -38,6 +38,11 @@ const DYNAMIC = /:(?:hover|focus|focus-visible|focus-within|active|visited|targe
 export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Map<Element, Background[]> {
   const elements = allElements(document);
   const inPage = elements.filter((e) => e.tagName === 'style').map((e) => ({ address: null, css: cssOf(e) }));
+  // Sheets of the page and linked ones are taken in this order; the order in the source decides only between equals.
+  const sheets = [...linked, ...inPage].map(({ address, css }) => ({ address, rules: rulesWithBackgrounds(css) }));
+  // Most sheets set colours only; then there is nothing to look for.
+  if (!sheets.some(({ rules }) => rules.some((rule) => rule.urls.length > 0)) && !elements.some(hasOwnUrl))
+    return new Map();
   const winners = new Map<Element, Map<Background['pseudo'], Declared>>();
   const propose = (element: Element, pseudo: Background['pseudo'], declared: Declared) => {
     const own = winners.get(element) ?? new Map<Background['pseudo'], Declared>();
@@ -49,9 +54,8 @@ export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Ma
   let order = 0;
   let tried = 0;
   const root = elements.filter((e) => !isElement(parentOf(e) ?? document));
-  // Sheets of the page and linked ones are taken in this order; the order in the source decides only between equals.
-  for (const { address, css } of [...linked, ...inPage])
-    for (const { selector, pseudo, specificity, urls, important } of rulesWithBackgrounds(css)) {
+  for (const { address, rules } of sheets)
+    for (const { selector, pseudo, specificity, urls, important } of rules) {
       if (++tried > MOST_SELECTORS) break;
       const matches = matcher(selector, root);
       if (!matches) continue;
@@ -74,6 +78,9 @@ export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Ma
   }
   return out;
 }
+
+/** Whether a `style` attribute may name a file; escapes are left to the parser. */
+const hasOwnUrl = (element: Element) => /url\(|\\/i.test(attr(element, 'style') ?? '');
 
 /** What stands in a `style` element. */
 export const cssOf = (style: Element): string =>

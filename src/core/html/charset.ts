@@ -23,8 +23,14 @@ export function charsetOf(bytes: Buffer, transport?: string): string {
     transport && isLabel(transport)
       ? // Only a byte order mark goes before what the server says; the declaration need not be looked for.
         getEncoding(bytes.subarray(0, 4), { transportLayerEncodingLabel: transport })
-      : getEncoding(bytes, { maxBytes: SNIFF_BYTES, defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252' });
+      : getEncoding(bytes, { maxBytes: endOfHead(bytes), defaultEncoding: isUtf8(bytes) ? 'utf-8' : 'windows-1252' });
   return iconv.encodingExists(sniffed) ? sniffed.toLowerCase() : 'windows-1252';
+}
+
+/** Up to where a declaration is looked for. */
+function endOfHead(bytes: Buffer): number {
+  const body = bytes.subarray(0, SNIFF_BYTES).indexOf('<body');
+  return body < 0 ? SNIFF_BYTES : Math.max(body, 1024);
 }
 
 /** Whether the Encoding Standard knows a label. */

@@ -1,4 +1,4 @@
-import { parse } from 'parse5';
+import { parse, serialize } from 'parse5';
 import { readSource } from './appearances';
 import { parseHtml } from './parse';
 import { childrenOf, isElement, type Element, type Node } from './tree';
@@ -39,6 +39,29 @@ test.each(SOURCES)('start tags stand where parse5’s own location records say: 
     compared++;
   });
   expect(compared).toBeGreaterThan(0);
+});
+
+/** Where following a run of characters at once could go astray: what ends it, and where white space counts. */
+const RUNS = [
+  'a b&amp;c &notit; &foo.bar &#x41;z &am',
+  '<p title="a&copy=b c&foo d" alt=\'it&apos;s "x"\' id=un"quo\'ted`=x&lt;y>t</p>',
+  '<title>a &lt; b <i> c</title><textarea>\n  first\r\nline &amp; <b></textarea><pre>\n\n kept</pre>',
+  '<script>if (a < b && "<!--<script>" ) x</script> y </script>z<style>a > b { c: "</i>" }</style>',
+  '<table> words <tr> more <td> in a cell </td> astray </table>',
+  '<table><colgroup> x <col></colgroup><caption> c a p </caption></table><select> <option> o n e <b>b</b></select>',
+  'before <html lang=x> <head> <meta name=a> </head> after head <body class="a b"> in body </body> late </html> later',
+  '<svg><title>t &amp; u</title><![CDATA[ x ]] > y ]]><text> a b </text></svg><math> m &lt; n </math>',
+  '<!-- a - b -- c --! d --> <!doctype html> <!x> </ y> <1> < b',
+  'one\rtwo\r\nthree\n\rfour\0five \ud800 six 😀 sev\u{10000}en \ufeff eight\u0085\u00a0nine',
+  '<b><i>a</b> b c</i> d <a href=1>e <a href=2>f</a> <p>g <frameset> <noscript>h &lt; i</noscript>',
+  '<p>\n a b <span\n class="c\r\nd  e"\t>f</span \n x=y> g',
+];
+
+test.each(RUNS)('a tree is the one that parse5 makes without help: %j', (source) => {
+  for (const text of [source, source.slice(0, -1), source.replaceAll(' ', '\r\n')]) {
+    const official = parse(text, { scriptingEnabled: false });
+    expect(serialize(parseHtml(text).document)).toBe(serialize(official));
+  }
 });
 
 test('lines and columns count from 1 and take every kind of line end', () => {

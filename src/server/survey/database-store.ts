@@ -6,7 +6,7 @@ import { wordsGroup } from '@/core/audit';
 import { targetPath } from '@/core/html/target';
 import { proposePurpose } from '@/core/purpose/propose';
 import { withWords, writtenWords } from '@/core/wording';
-import { keepFiles, sha256Of } from '../blobs/blobs';
+import { keepFiles } from '../blobs/blobs';
 import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Database, Queryable } from '../db/database';
 import { appearance, page, picture, pictureSource, visit } from '../db/schema';
@@ -233,7 +233,7 @@ export class DatabaseStore implements SurveyStore {
     }
     if (sameKey !== null) this.bySameKey.set(sameKey, address);
     this.settle(address, 'done', { status, reason: note });
-    const source = sha256Of(gathered.bytes);
+    const source = gathered.sha256;
     this.pending.keep(source, gathered.bytes);
     this.pending.pages.push({ gathered, source });
     await this.write();

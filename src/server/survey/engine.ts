@@ -16,6 +16,8 @@ export type GatheredPicture =
 export interface GatheredPage {
   address: string;
   bytes: Buffer;
+  /** Of the bytes. */
+  sha256: string;
   transport: string | null;
   validators: Validators;
   status: number | null;
@@ -305,9 +307,11 @@ export async function runSurvey(
     const showsKey = sha256(
       JSON.stringify([reading.title, reading.appearances.map((a) => [a.place, pictureOf[a.order], a.alt, a.name])]),
     );
+    const hash = sha256(bytes);
     return {
       address,
       bytes,
+      sha256: hash,
       status,
       validators: { etag, lastModified },
       transport: fetched.transport ?? null,
@@ -319,16 +323,16 @@ export async function runSurvey(
       apart,
       pictures: picturesOf(reading, pictureOf, apart),
       ...linked(reading, address, directives),
-      sameKey: source.isSite ? sameKeyOf(fetched, reading, showsKey) : null,
+      sameKey: source.isSite ? sameKeyOf(address, hash, reading, showsKey) : null,
     };
   }
 
   /** Two addresses are one page when they give the same bytes, or name one canonical address and show the same. */
-  function sameKeyOf({ address, bytes }: FetchedPage, reading: PageReading, showsKey: string): string {
+  function sameKeyOf(address: string, hash: string, reading: PageReading, showsKey: string): string {
     const canonical = reading.canonical && source.resolve(reading.canonical, address, reading.base);
     if (canonical) return sha256(`${canonical}\n${showsKey}`);
     // One shell may become many pages.
-    return sha256(reading.rendered ? address : bytes);
+    return reading.rendered ? sha256(address) : hash;
   }
 
   function picturesOf(reading: PageReading, pictureOf: (string | null)[], apart: ApartPicture[]): string[] {

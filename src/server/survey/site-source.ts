@@ -331,11 +331,8 @@ export function parseAddress(text: string): URL {
   return url;
 }
 
-function withoutHash(url: URL): string {
-  const copy = new URL(url);
-  copy.hash = '';
-  return copy.href;
-}
+/** Only a fragment can hold the sign that begins it (URL Standard, 4.5). */
+const withoutHash = ({ href }: URL): string => href.split('#', 1)[0]!;
 
 const ACCEPT = { page: 'text/html,*/*;q=0.5', picture: 'image/*,*/*;q=0.5', sitemap: 'application/xml,*/*;q=0.5' };
 
