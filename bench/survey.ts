@@ -8,6 +8,7 @@ import { fork, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import flags from '../scripts/node-flags.json';
 import { serveFolder } from './support/nginx';
 
 const folder = process.argv[2] ?? '/usr/share/gimp/2.0/help/en';
@@ -32,10 +33,11 @@ function told(name: string, rounds: Round[]): number {
 }
 
 /** Runs a script that sends its rounds as one message. */
-function roundsOf(script: string, env: Record<string, string> = {}): Promise<Round[]> {
+function roundsOf(script: string, execArgv: string[] = [], env: Record<string, string> = {}): Promise<Round[]> {
   const child = fork(script, [site, String(ROUNDS + 1)], {
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    env: { ...process.env, NODE_OPTIONS: '--disable-warning=ExperimentalWarning', ...env },
+    execArgv,
+    env: { ...process.env, ...env },
   });
   return new Promise((resolve, reject) => {
     child.on('message', (message) => resolve((JSON.parse(String(message)) as Round[]).slice(1)));
@@ -91,7 +93,7 @@ try {
   const crawled = peer ? told('crawlee with its parser (pages only)', await roundsOf(peer)) : null;
   const surveyed = told(
     'Detto, everything',
-    await roundsOf('dist/bench/survey-rounds.js', {
+    await roundsOf('dist/bench/survey-rounds.js', flags, {
       DETTO_DATA: path.join(scratch, 'data'),
       DETTO_ALLOW_HOSTS: served.host,
       DETTO_LOG: 'silent',

@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
+import { NODE_FLAGS } from './node-flags.mjs';
 
 try {
   install();
@@ -10,5 +11,7 @@ try {
   process.stderr.write(`detto: ${error.message}\n`);
   process.exit(2);
 }
-const { status } = spawnSync(process.execPath, ['dist/cli.js', ...process.argv.slice(2)], { stdio: 'inherit' });
+const { status } = spawnSync(process.execPath, [...NODE_FLAGS, 'dist/cli.js', ...process.argv.slice(2)], {
+  stdio: 'inherit',
+});
 process.exit(status ?? 2);

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, readFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
@@ -29,9 +29,10 @@ export default async function start(): Promise<void> {
   const [sitePort, slowPort, port] = [await freePort(), await freePort(), await freePort()];
   await new Promise<void>((resolve) => site.listen(sitePort, '127.0.0.1', resolve));
   const data = mkdtempSync(path.join(tmpdir(), 'detto-e2e-'));
+  const flags = JSON.parse(readFileSync('scripts/node-flags.json', 'utf8')) as string[];
   const detto = spawn(
     process.execPath,
-    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    [...flags, 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
     {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: {

@@ -1,15 +1,8 @@
 /** A thread of its own that audits: rules and dictionaries would hold up the process that serves people. */
-import { setFlagsFromString } from 'node:v8';
-import { runInNewContext } from 'node:vm';
 import { parentPort } from 'node:worker_threads';
 import { performAudit, type AuditAnswer, type AuditTask } from '@/server/audit/audit-tasks';
+import { collect } from './collect';
 
-/**
- * V8 would let what is used up lie until there are some 250 MB of it. Its own collector is to be had only through a flag
- * that holds for contexts made after it.
- */
-setFlagsFromString('--expose-gc');
-const collect = runInNewContext('gc') as () => void;
 const MUCH = 110_000_000;
 // Loading the n-grams by which languages are told leaves as much behind as they are.
 collect();

@@ -9,6 +9,7 @@ import { readPage } from '@/core/html/appearances';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/analysis/facts';
 import type { Answer, PictureFacts, ReadTask } from '@/server/analysis/reader-tasks';
+import { collect } from './collect';
 
 function readPicture(bytes: Buffer): PictureFacts {
   const type = pictureType(bytes);
@@ -42,7 +43,8 @@ function perform(task: ReadTask): PageReading | PictureFacts {
   return task.kind === 'page' ? readPage(bytes, task.transport, task.sheets, task.snapshot) : readPicture(bytes);
 }
 
-parentPort!.on('message', (task: ReadTask) => {
+parentPort!.on('message', (task: ReadTask | 'rest') => {
+  if (task === 'rest') return collect();
   let answer: Answer<PageReading | PictureFacts>;
   try {
     answer = { result: perform(task) };

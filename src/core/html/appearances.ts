@@ -332,26 +332,27 @@ function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, Backgrou
     let context = outer;
     if (isElement(node)) {
       const tag = node.tagName;
-      context = enter(node, outer);
-      facts.note(node);
-      const level = HEADING.exec(tag)?.[1];
-      if (level) {
-        while (outline.length > 0 && outline.at(-1)!.level >= Number(level)) outline.pop();
-        const text = collapse(textOf(node));
-        if (text) outline.push({ level: Number(level), text });
-        if (text && Number(level) <= 3 && headings.length < MOST_HEADINGS) headings.push(text);
-      }
-      const element = appearanceElement(node);
       const own = backgrounds.get(node) ?? NONE;
-      const find = (kind: AppearanceElement, background: Background | null) => {
-        const headings = outline.map((h) => h.text);
-        found.push({ node, context, headings, at: chunks.length, block, element: kind, background });
-      };
-      if (element) find(element, element === 'role-img' ? (own[0] ?? null) : null);
-      if (element !== 'role-img') for (const background of own) find('css-background', background);
-      if (own.length === 0 && LAZY_BACKGROUND.some((name) => attr(node, name))) find('css-background', null);
-      if (UNREAD.has(tag) && tag !== 'head') continue;
-      if (node.namespaceURI === SVG_NS && tag === 'svg') continue;
+      if (own.length > 0 || isTelling(node)) {
+        context = enter(node, outer);
+        facts.note(node);
+        const level = HEADING.exec(tag)?.[1];
+        if (level) {
+          while (outline.length > 0 && outline.at(-1)!.level >= Number(level)) outline.pop();
+          const text = collapse(textOf(node));
+          if (text) outline.push({ level: Number(level), text });
+          if (text && Number(level) <= 3 && headings.length < MOST_HEADINGS) headings.push(text);
+        }
+        const element = appearanceElement(node);
+        const find = (kind: AppearanceElement, background: Background | null) => {
+          const headings = outline.map((h) => h.text);
+          found.push({ node, context, headings, at: chunks.length, block, element: kind, background });
+        };
+        if (element) find(element, element === 'role-img' ? (own[0] ?? null) : null);
+        if (element !== 'role-img') for (const background of own) find('css-background', background);
+        if (own.length === 0 && LAZY_BACKGROUND.some((name) => attr(node, name))) find('css-background', null);
+      }
+      if ((UNREAD.has(tag) && tag !== 'head') || (tag === 'svg' && node.namespaceURI === SVG_NS)) continue;
       if (FLOW.has(tag)) {
         block++;
         todo.push(null);
@@ -437,6 +438,22 @@ function enter(node: Element, outer: Context): Context {
 
 /** Elements that matter to the pictures in them, besides those that the code around here names by role or attribute. */
 const SETS_CONTEXT = new Set(['figure', 'map', 'picture', 'noscript']);
+
+/** Elements that say something by their name; most of a page is `span`, `code`, `p` and their like. */
+const TELLING = new Set(
+  (
+    'html head base title link meta script style template noscript a area iframe frame button h1 h2 h3 h4 h5 h6 header ' +
+    'nav main aside footer figure picture source img map input canvas video object embed svg textarea select'
+  ).split(' '),
+);
+
+/** Whether an element may say anything but the text in it. */
+function isTelling({ tagName, attrs }: Element): boolean {
+  if (TELLING.has(tagName)) return true;
+  for (const { name } of attrs)
+    if (name === 'role' || name === 'lang' || name === 'alt' || isLazyBackground(name)) return true;
+  return false;
+}
 
 /** Template places of a page: the path of element names and classes from the body. */
 class Places {
@@ -583,6 +600,7 @@ export function stateOf(node: Element, exposure: Exposure): State {
 const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy', 'data-echo', 'data-defer-src'];
 const LAZY_SET = ['data-srcset', 'data-lazy-srcset'];
 const LAZY_BACKGROUND = ['data-bg', 'data-background', 'data-background-image'];
+const isLazyBackground = (name: string) => name.startsWith('data-b') && LAZY_BACKGROUND.includes(name);
 
 function firstOf(node: Element, names: readonly string[]): string | undefined {
   for (const name of names) {

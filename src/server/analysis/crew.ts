@@ -3,6 +3,8 @@ export interface Hand<Task, Answer> {
   send(task: Task): void;
   /** Ends it at once, whatever it is doing. */
   end(): void;
+  /** Lets go the memory that it used; absent where only its end does that. */
+  rest?(): void;
   onAnswer(take: (answer: Answer) => void): void;
   onGone(take: () => void): void;
 }
@@ -83,9 +85,12 @@ export class Crew<Task, Answer> {
     this.pump();
   }
 
-  /** Lets hands go that have nothing to do, with the memory that they took; others are hired when there is work again. */
+  /** Gives back the memory of hands that have nothing to do: by themselves, or else by their end until there is work again. */
   rest(): void {
-    for (const member of this.members.filter((m) => !m.busy)) this.drop(member);
+    for (const member of this.members.filter((m) => !m.busy)) {
+      if (member.hand.rest) member.hand.rest();
+      else this.drop(member);
+    }
   }
 
   /** Ends all hands; what is waiting is never answered. */

@@ -26,6 +26,8 @@ function thread(script: string): Hand<ReadTask, Answer<PageReading | PictureFact
   return {
     send: (task) => worker.postMessage(task),
     end: () => void worker.terminate(),
+    // A new thread would have to be warmed up again.
+    rest: () => worker.postMessage('rest'),
     onAnswer: (take) => void worker.on('message', take),
     onGone: (take) => void worker.on('exit', take),
   };
