@@ -3,7 +3,7 @@
  * of the process on the way, and how long it takes to go on after a kill in the middle.
  */
 import { fork, type ChildProcess } from 'node:child_process';
-import flags from '../scripts/node-flags.json';
+import engine from '../scripts/engine.json';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -41,9 +41,10 @@ interface Told {
 function survey(): { child: ChildProcess; told: Promise<Told | null> } {
   const child = fork('dist/workers/survey-once.js', [`${site.origin}/page0`], {
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    execArgv: flags,
+    execArgv: engine.flags,
     env: {
       ...process.env,
+      ...engine.env,
       DETTO_DATA: path.join(scratch, 'data'),
       DETTO_ALLOW_HOSTS: site.host,
       DETTO_LOG: 'silent',

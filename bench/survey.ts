@@ -8,7 +8,7 @@ import { fork, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import flags from '../scripts/node-flags.json';
+import engine from '../scripts/engine.json';
 import { serveFolder } from './support/nginx';
 
 const folder = process.argv[2] ?? '/usr/share/gimp/2.0/help/en';
@@ -93,7 +93,8 @@ try {
   const crawled = peer ? told('crawlee with its parser (pages only)', await roundsOf(peer)) : null;
   const surveyed = told(
     'Detto, everything',
-    await roundsOf('dist/bench/survey-rounds.js', flags, {
+    await roundsOf('dist/bench/survey-rounds.js', engine.flags, {
+      ...engine.env,
       DETTO_DATA: path.join(scratch, 'data'),
       DETTO_ALLOW_HOSTS: served.host,
       DETTO_LOG: 'silent',

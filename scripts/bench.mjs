@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
-import { NODE_FLAGS } from './node-flags.mjs';
+import { ENGINE } from './engine.mjs';
 
 const name = process.argv[2] ?? '';
 const entry = `bench/${name}.ts`;
@@ -28,6 +28,8 @@ await build({
   tsconfig: 'tsconfig.json',
 });
 process.exit(
-  spawnSync(process.execPath, [...NODE_FLAGS, `dist/bench/${name}.js`, ...process.argv.slice(3)], { stdio: 'inherit' })
-    .status ?? 1,
+  spawnSync(process.execPath, [...ENGINE.flags, `dist/bench/${name}.js`, ...process.argv.slice(3)], {
+    stdio: 'inherit',
+    env: { ...ENGINE.env, ...process.env },
+  }).status ?? 1,
 );

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
-import { NODE_FLAGS } from './node-flags.mjs';
+import { ENGINE } from './engine.mjs';
 
 try {
   install();
@@ -11,7 +11,8 @@ try {
   process.stderr.write(`detto: ${error.message}\n`);
   process.exit(2);
 }
-const { status } = spawnSync(process.execPath, [...NODE_FLAGS, 'dist/cli.js', ...process.argv.slice(2)], {
+const { status } = spawnSync(process.execPath, [...ENGINE.flags, 'dist/cli.js', ...process.argv.slice(2)], {
   stdio: 'inherit',
+  env: { ...ENGINE.env, ...process.env },
 });
 process.exit(status ?? 2);

@@ -3,7 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, statSync } from 'node:fs';
 import { install } from './install.mjs';
 import { bundle, newest } from './bundle.mjs';
-import { NODE_FLAGS } from './node-flags.mjs';
+import { ENGINE } from './engine.mjs';
 
 const NEXT = 'node_modules/next/dist/bin/next';
 const MARK = '.next/BUILD_ID';
@@ -23,9 +23,9 @@ export async function build() {
 
 /** Starts the built application; gives back its process. */
 export function serve(env) {
-  const all = { ...process.env, NEXT_TELEMETRY_DISABLED: '1', NEXT_MANUAL_SIG_HANDLE: 'true', ...env };
+  const all = { ...ENGINE.env, ...process.env, NEXT_TELEMETRY_DISABLED: '1', NEXT_MANUAL_SIG_HANDLE: 'true', ...env };
   const { DETTO_HOST: host = '127.0.0.1', DETTO_PORT: port = '4800' } = all;
-  const server = spawn(process.execPath, [...NODE_FLAGS, NEXT, 'start', '-H', host, '-p', port], {
+  const server = spawn(process.execPath, [...ENGINE.flags, NEXT, 'start', '-H', host, '-p', port], {
     stdio: ['ignore', 2, 2],
     env: all,
   });

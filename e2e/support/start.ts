@@ -29,14 +29,15 @@ export default async function start(): Promise<void> {
   const [sitePort, slowPort, port] = [await freePort(), await freePort(), await freePort()];
   await new Promise<void>((resolve) => site.listen(sitePort, '127.0.0.1', resolve));
   const data = mkdtempSync(path.join(tmpdir(), 'detto-e2e-'));
-  const flags = JSON.parse(readFileSync('scripts/node-flags.json', 'utf8')) as string[];
+  const engine = JSON.parse(readFileSync('scripts/engine.json', 'utf8')) as { flags: string[]; env: object };
   const detto = spawn(
     process.execPath,
-    [...flags, 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    [...engine.flags, 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
     {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: {
         ...process.env,
+        ...engine.env,
         NODE_OPTIONS: '',
         NODE_ENV: 'production',
         NEXT_TELEMETRY_DISABLED: '1',

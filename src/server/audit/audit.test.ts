@@ -14,6 +14,7 @@ process.env['DETTO_DATA'] = path.join(folder, 'data');
 const { addCollection } = await import('../collections/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, finding, picture } = await import('../db/schema');
+const { stopLooking } = await import('../analysis/look');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
 const { keepWords, undoAct } = await import('../wordings/wordings');
 const { auditAll, spotsWhere } = await import('./audit');
@@ -38,6 +39,8 @@ beforeAll(async () => {
   }
   c = await addCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   await surveyOver(await startSurvey(c.id));
+  // What is learnt of the pictures meanwhile would change findings between two readings.
+  await stopLooking();
 });
 afterAll(async () => {
   await suspendSurveys();
