@@ -93,6 +93,8 @@ export class BrowserRenderer implements Renderer {
   private browser: Promise<Browser> | null = null;
   private listening: Promise<string> | null = null;
   private context: Promise<BrowserContext> | null = null;
+  /** Looks for pages that take too much memory, as long as there is a browser. */
+  private watch: NodeJS.Timeout | undefined;
   private closed = false;
 
   constructor(private readonly options: BrowserOptions) {
@@ -144,6 +146,7 @@ export class BrowserRenderer implements Renderer {
 
   async close(): Promise<void> {
     this.closed = true;
+    clearInterval(this.watch);
     const browser = await this.browser?.catch(() => null);
     await browser?.close().catch(() => undefined);
     if (this.listening) await this.proxy.close();
@@ -152,7 +155,6 @@ export class BrowserRenderer implements Renderer {
   /** Shows a page, or gives up: a script that never ends, a page without end, a process that ran out of memory. */
   private async within(tab: Tab, page: FetchedPage, stirs: boolean): Promise<RenderedPage> {
     const seconds = this.limits.page / 1000;
-    const watch = setInterval(() => void this.endHungry(), 1000);
     let timer: NodeJS.Timeout | undefined;
     const given = new Promise<never>((_, reject) => {
       tab.fail = reject;
@@ -165,7 +167,6 @@ export class BrowserRenderer implements Renderer {
       return await Promise.race([this.show(tab, page, stirs), given]);
     } finally {
       clearTimeout(timer);
-      clearInterval(watch);
       tab.fail = () => undefined;
     }
   }
@@ -186,12 +187,13 @@ export class BrowserRenderer implements Renderer {
       await this.scrollThrough(page);
       if (tab.begun > begun) await this.rest(tab, begun);
     }
-    const snapshot = (await session.send('DOMSnapshot.captureSnapshot', {
-      computedStyles: [...COMPUTED_STYLES],
-    })) as unknown as DomSnapshot;
+    const [taken] = await Promise.all([
+      session.send('DOMSnapshot.captureSnapshot', { computedStyles: [...COMPUTED_STYLES] }),
+      page.context().clearCookies(),
+    ]);
+    const snapshot = taken as unknown as DomSnapshot;
     if ((snapshot.documents[0]?.nodes.nodeType?.length ?? 0) > MOST_NODES)
       throw new Skipped(`its scripts make more than ${MOST_NODES.toLocaleString('en')} nodes`);
-    await page.context().clearCookies();
     // Frames are pages of their own.
     return { snapshot: { documents: snapshot.documents.slice(0, 1), strings: snapshot.strings }, leadsTo: tab.leadsTo };
   }
@@ -293,6 +295,8 @@ export class BrowserRenderer implements Renderer {
   private async newContext(): Promise<BrowserContext> {
     const browser = await (this.browser ??= this.launch());
     browser.on('disconnected', () => this.forget());
+    clearInterval(this.watch);
+    this.watch = setInterval(() => void this.endHungry(), 1000).unref();
     const session = await browser.newBrowserCDPSession();
     const { userAgent } = await session.send('Browser.getVersion');
     await session.detach();
@@ -357,6 +361,7 @@ export class BrowserRenderer implements Renderer {
 
   /** The next page begins with a browser of its own. */
   private forget(): void {
+    clearInterval(this.watch);
     this.browser = null;
     this.context = null;
     this.idle.length = 0;
