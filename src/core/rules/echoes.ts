@@ -14,8 +14,10 @@ export function echoOf(a: Appearance, words: string): string | null {
   if (a.nameSource !== 'title' && same(a.title)) return 'the title';
   if (same(a.nextHeading)) return 'the heading below';
   if (same(a.headings.at(-1) ?? null)) return 'the heading above';
-  const before = wordsKey(a.before);
-  const after = wordsKey(a.after);
+  // A key is shorter than its text at most by what composes, some code units to one.
+  const near = 4 * key.length + 16;
+  const before = wordsKey(a.before.slice(-near));
+  const after = wordsKey(a.after.slice(0, near));
   const edge = (text: string, at: number) => !/[\p{L}\p{N}]/u.test(text[at] ?? '');
   if (before.endsWith(key) && edge(before, before.length - key.length - 1)) return 'the text just before';
   if (after.startsWith(key) && edge(after, key.length)) return 'the text just after';
