@@ -68,9 +68,9 @@ function detto(): () => Promise<void> {
         queue.add(async () => {
           const fetched = await source.page(address);
           if (fetched === UNCHANGED) throw new Error('never asked for');
-          const { stirs } = await readers.page(fetched.bytes, fetched.transport);
-          const { snapshot } = await renderer.render(fetched, stirs);
-          await readers.page(fetched.bytes, fetched.transport, [], snapshot);
+          const reading = await readers.page(fetched.bytes, fetched.transport);
+          const { snapshot } = await renderer.render(fetched, reading.stirs);
+          await readers.rendered(reading, snapshot);
         }),
       ),
     );

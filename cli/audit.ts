@@ -111,6 +111,7 @@ export async function audit(
   // Here nothing comes after the survey, so pictures are looked at as they come.
   const readers: Readers = {
     page: (...asked) => pool.page(...asked),
+    rendered: (...asked) => pool.rendered(...asked),
     picture: async (bytes) => {
       const facts = await pool.picture(bytes);
       if (!facts.broken && !looks.has(facts.sha256)) {

@@ -5,7 +5,7 @@
 import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
 import type { PageReading } from '@/core/appearance';
-import { readPage } from '@/core/html/appearances';
+import { addRendered, readPage } from '@/core/html/appearances';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/analysis/facts';
 import type { Answer, PictureFacts, ReadTask } from '@/server/analysis/reader-tasks';
@@ -39,8 +39,9 @@ function describeOther(bytes: Buffer): string {
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
 
 function perform(task: ReadTask): PageReading | PictureFacts {
+  if (task.kind === 'rendered') return addRendered(task.reading, task.snapshot);
   const bytes = Buffer.from(task.bytes.buffer, task.bytes.byteOffset, task.bytes.byteLength);
-  return task.kind === 'page' ? readPage(bytes, task.transport, task.sheets, task.snapshot) : readPicture(bytes);
+  return task.kind === 'page' ? readPage(bytes, task.transport, task.sheets) : readPicture(bytes);
 }
 
 parentPort!.on('message', (task: ReadTask | 'rest') => {

@@ -134,18 +134,20 @@ export type SourceReading = Omit<PageReading, 'charset'>;
  * stands around it.
  *
  * @param transport the charset of the `Content-Type` header, where the page came with one
- * @param snapshot the page as a browser rendered it, for what only scripts and style sheets know
+ */
+export function readPage(bytes: Buffer, transport?: string, sheets: readonly StyleSheet[] = []): PageReading {
+  const { text, charset } = decodeHtml(bytes, transport);
+  return { charset, ...readSource(text, sheets) };
+}
+
+/**
+ * A page that was read, with what only scripts and style sheets know of it.
+ *
+ * @param snapshot the page as a browser rendered it
  * @throws Error when the snapshot holds no document
  */
-export function readPage(
-  bytes: Buffer,
-  transport?: string,
-  sheets: readonly StyleSheet[] = [],
-  snapshot?: DomSnapshot,
-): PageReading {
-  const { text, charset } = decodeHtml(bytes, transport);
-  const source = readSource(text, sheets);
-  return { charset, ...(snapshot ? mergeReadings(source, ...readRendered(snapshot)) : source) };
+export function addRendered(page: PageReading, snapshot: DomSnapshot): PageReading {
+  return { charset: page.charset, ...mergeReadings(page, ...readRendered(snapshot)) };
 }
 
 /** The same for a source that is decoded already. */

@@ -1,4 +1,4 @@
-import { readPage } from './appearances';
+import { addRendered, readPage } from './appearances';
 import { COMPUTED_STYLES, renderedTree, type DomSnapshot } from './snapshot';
 
 interface Painted {
@@ -65,7 +65,8 @@ const image = (src: string, more: Partial<Painted> = {}, attributes: Record<stri
   ...more,
 });
 const read = (source: string, body: Painted[]) =>
-  readPage(Buffer.from(`<!doctype html><html lang=en><body>${source}`), 'utf-8', [], snapshotOf(body)).appearances;
+  addRendered(readPage(Buffer.from(`<!doctype html><html lang=en><body>${source}`), 'utf-8'), snapshotOf(body))
+    .appearances;
 
 test('what stands in both keeps its place in the source and is heard as the browser has it', () => {
   const [first, second] = read('<img src=a.png alt=Before><img src=b.png>', [

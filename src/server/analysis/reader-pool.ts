@@ -81,14 +81,18 @@ export class ReaderPool {
   }
 
   /** @throws Error when the page cannot be read, with the reason in words */
-  async page(
-    bytes: Buffer,
-    transport?: string,
-    sheets: StyleSheet[] = [],
-    snapshot?: DomSnapshot,
-  ): Promise<PageReading> {
-    const more = { ...(transport ? { transport } : {}), ...(snapshot ? { snapshot } : {}) };
-    return given(await this.threads.ask({ kind: 'page', bytes, sheets, ...more })) as PageReading;
+  async page(bytes: Buffer, transport?: string, sheets: StyleSheet[] = []): Promise<PageReading> {
+    const named = transport ? { transport } : {};
+    return given(await this.threads.ask({ kind: 'page', bytes, sheets, ...named })) as PageReading;
+  }
+
+  /**
+   * A page that was read, with what a browser made of it.
+   *
+   * @throws Error when the snapshot cannot be read, with the reason in words
+   */
+  async rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading> {
+    return given(await this.threads.ask({ kind: 'rendered', reading, snapshot })) as PageReading;
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */

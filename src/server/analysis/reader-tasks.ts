@@ -1,3 +1,4 @@
+import type { PageReading } from '@/core/appearance';
 import type { StyleSheet } from '@/core/html/backgrounds';
 import type { KindJudgement } from '@/core/picture/kind';
 import type { Likeness } from '@/core/picture/likeness';
@@ -6,7 +7,8 @@ import type { DomSnapshot } from '@/core/html/snapshot';
 
 /** What a reader thread is asked. */
 export type ReadTask =
-  | { kind: 'page'; bytes: Uint8Array; transport?: string; sheets: StyleSheet[]; snapshot?: DomSnapshot }
+  | { kind: 'page'; bytes: Uint8Array; transport?: string; sheets: StyleSheet[] }
+  | { kind: 'rendered'; reading: PageReading; snapshot: DomSnapshot }
   | { kind: 'picture'; bytes: Uint8Array };
 
 /** What a looker process is asked. */

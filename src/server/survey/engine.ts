@@ -87,7 +87,8 @@ export interface SurveyStore {
 }
 
 export interface Readers {
-  page(bytes: Buffer, transport?: string, sheets?: StyleSheet[], snapshot?: DomSnapshot): Promise<PageReading>;
+  page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
+  rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading>;
   picture(bytes: Buffer): Promise<PictureFacts>;
 }
 
@@ -135,6 +136,13 @@ export function inlineAddress(markup: string): string {
 }
 
 const sha256 = (content: string | Buffer) => createHash('sha256').update(content).digest('hex');
+
+/** Why a page that was fetched could not be read. */
+const unreadable =
+  ({ status }: FetchedPage) =>
+  (error: Error): never => {
+    throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
+  };
 
 /**
  * Gathers pages and their pictures until nothing waits. Whatever goes wrong with one page or picture is
@@ -218,12 +226,12 @@ export async function runSurvey(
   }
 
   async function read(fetched: FetchedPage): Promise<Read> {
-    const { reading, sheets: telling } = await readSource(fetched);
+    const reading = await readSource(fetched);
     if (!renderer || how === 'source' || (how === 'auto' && !reading.shell))
       return { reading, note: noteOn(reading), leadsTo: null };
     try {
       const { snapshot, leadsTo } = await renderer.render(fetched, reading.stirs);
-      const rendered = await readWith(fetched, telling, snapshot);
+      const rendered = await readers.rendered(reading, snapshot).catch(unreadable(fetched));
       const note = leadsTo ? `a script leads on to ${leadsTo.slice(0, 300)}` : noteOn(rendered);
       return { reading: rendered, note, leadsTo: leadsTo && source.resolve(leadsTo, fetched.address, null) };
     } catch (error) {
@@ -238,14 +246,12 @@ export async function runSurvey(
     return kept.length > 0 ? `marked ${kept.join(', ')}` : null;
   }
 
-  function readWith({ bytes, transport, status }: FetchedPage, own: StyleSheet[], snapshot?: DomSnapshot) {
-    return readers.page(bytes, transport, own, snapshot).catch((error: Error) => {
-      throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
-    });
+  function readWith(fetched: FetchedPage, own: StyleSheet[]): Promise<PageReading> {
+    return readers.page(fetched.bytes, fetched.transport, own).catch(unreadable(fetched));
   }
 
   /** Pages of a site link the same style sheets; one that links others is read a second time. */
-  async function readSource(fetched: FetchedPage): Promise<{ reading: PageReading; sheets: StyleSheet[] }> {
+  async function readSource(fetched: FetchedPage): Promise<PageReading> {
     const tried = expected;
     const reading = await readWith(fetched, tried);
     const wanted = reading.sheets
@@ -255,7 +261,7 @@ export async function runSurvey(
     const telling = linked.flat();
     expected = telling;
     const asTried = telling.length === tried.length && telling.every((sheet, i) => sheet === tried[i]);
-    return { reading: asTried ? reading : await readWith(fetched, telling), sheets: telling };
+    return asTried ? reading : readWith(fetched, telling);
   }
 
   /** A style sheet with those it imports before it, as they count; without those that show no picture or are not to be had. */

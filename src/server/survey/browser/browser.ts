@@ -84,6 +84,18 @@ interface Tab {
   fail(error: Error): void;
 }
 
+/** Counts what a page loads until it is told to stop: on pages with many pictures, being told of each costs time. */
+function watchRequests(tab: Tab): () => void {
+  tab.open.clear();
+  const begin = (request: unknown) => {
+    tab.begun++;
+    tab.open.add(request);
+  };
+  const end = (request: unknown) => void tab.open.delete(request);
+  tab.page.on('request', begin).on('requestfinished', end).on('requestfailed', end);
+  return () => tab.page.off('request', begin).off('requestfinished', end).off('requestfailed', end);
+}
+
 /** Pages as the system's Chromium shows them, all of its traffic through the guard. */
 export class BrowserRenderer implements Renderer {
   private readonly queue: PQueue;
@@ -175,8 +187,8 @@ export class BrowserRenderer implements Renderer {
     const { page, session } = tab;
     tab.showing = fetched;
     tab.leadsTo = null;
-    tab.open.clear();
     const begunBefore = tab.begun;
+    const unwatch = stirs ? watchRequests(tab) : () => undefined;
     await page.goto(fetched.address, { waitUntil: 'load', timeout: this.limits.load }).catch((error: Error) => {
       // What has come until now is what a patient reader would see; and a script that wanted to lead away did not.
       if (error.name !== 'TimeoutError' && tab.leadsTo === null) throw error;
@@ -187,6 +199,7 @@ export class BrowserRenderer implements Renderer {
       await this.scrollThrough(page);
       if (tab.begun > begun) await this.rest(tab, begun);
     }
+    unwatch();
     const [taken] = await Promise.all([
       session.send('DOMSnapshot.captureSnapshot', { computedStyles: [...COMPUTED_STYLES] }),
       page.context().clearCookies(),
@@ -246,12 +259,6 @@ export class BrowserRenderer implements Renderer {
     };
     page.on('dialog', (d) => void (d.type() === 'beforeunload' ? d.accept() : d.dismiss()).catch(() => undefined));
     page.on('crash', () => tab.fail(new Skipped('it takes more memory than the browser gives a page')));
-    page.on('request', (request) => {
-      tab.begun++;
-      tab.open.add(request);
-    });
-    page.on('requestfinished', (request) => void tab.open.delete(request));
-    page.on('requestfailed', (request) => void tab.open.delete(request));
     const { frameTree } = await session.send('Page.getFrameTree');
     session.on('Fetch.requestPaused', (paused) => {
       void this.answerDocument(tab, paused, frameTree.frame.id).catch(() => undefined);
