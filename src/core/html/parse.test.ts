@@ -54,6 +54,7 @@ const RUNS = [
   '<!-- a - b -- c --! d --> <!doctype html> <!x> </ y> <1> < b',
   'one\rtwo\r\nthree\n\rfour\0five \ud800 six 😀 sev\u{10000}en \ufeff eight\u0085\u00a0nine',
   '<b><i>a</b> b c</i> d <a href=1>e <a href=2>f</a> <p>g <frameset> <noscript>h &lt; i</noscript>',
+  '<frameset> a b <frame> c d </frameset> e f <noframes> g h </noframes> </html> i j',
   '<p>\n a b <span\n class="c\r\nd  e"\t>f</span \n x=y> g',
 ];
 

@@ -21,7 +21,7 @@ export interface ParsedHtml {
 }
 
 /**
- * parse5's own tree, in half the memory: an array that grows by `push` gets room for seventeen at once, and most
+ * parse5's own tree in a fifth less memory: an array that grows by `push` gets room for seventeen at once, and most
  * elements have one child.
  */
 const leanTree: typeof defaultTreeAdapter = {
