@@ -1,11 +1,12 @@
 import { jest } from '@jest/globals';
+import { chromium } from 'playwright-core';
 import { ReaderPool } from '../../analysis/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
 import { runSurvey, type GatheredPage } from '../engine';
 import { parseAllowed } from '../guard';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
-import { BrowserRenderer, type BrowserLimits } from './browser';
+import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';
 import { findChromium, NO_CHROMIUM } from './chromium';
 
 /** Pages as a real Chromium shows them, and what hostile ones may not do to it. */
@@ -72,6 +73,24 @@ interface Options {
 
 const shown = (page: GatheredPage | undefined) =>
   page!.reading.appearances.map((a) => [a.src!.replace(site.origin, ''), a.name, a.origin]);
+
+test('a page loads without telling of each thing it loads', async () => {
+  handler = ({ url }) => (url === '/' ? { body: '<img src=/quiet.gif>' } : undefined);
+  const browser = await chromium.launch({ executablePath: executable!, args: FLAGS });
+  try {
+    const page = await browser.newPage();
+    const told: string[] = [];
+    page.on('request', (request) => told.push(new URL(request.url()).pathname));
+    await page.goto(`${site.origin}/`);
+    expect(told).toEqual(['/', '/quiet.gif']);
+    await loadQuietly(page);
+    await page.goto(`${site.origin}/`);
+    expect(await page.evaluate(() => document.images[0]!.naturalWidth)).toBe(1);
+    expect(told).toHaveLength(2);
+  } finally {
+    await browser.close();
+  }
+});
 
 test('scripts run, lazy pictures come as the page is scrolled, links that scripts make are followed', async () => {
   const { pages } = await survey({

@@ -73,10 +73,8 @@ interface Paused {
 interface Tab {
   page: Page;
   session: CDPSession;
-  /** Requests under way. */
-  open: Set<unknown>;
-  /** Requests begun so far. */
-  begun: number;
+  /** While they are watched: those under way, and how many were begun in all. */
+  requests: { open: Set<string>; begun: number };
   used: number;
   /** The page that is shown, and where its scripts want to go from there. */
   showing: FetchedPage | null;
@@ -84,16 +82,33 @@ interface Tab {
   fail(error: Error): void;
 }
 
-/** Counts what a page loads until it is told to stop: on pages with many pictures, being told of each costs time. */
-function watchRequests(tab: Tab): () => void {
-  tab.open.clear();
-  const begin = (request: unknown) => {
-    tab.begun++;
-    tab.open.add(request);
+/**
+ * Has a page load without telling of each thing it loads: that takes a third of the time of pages with many pictures, and
+ * Playwright, which has no switch for it, asks for it always. So this reaches into Playwright, whose version is pinned.
+ */
+export async function loadQuietly(page: Page): Promise<void> {
+  const { _connection } = page as unknown as { _connection: { toImpl(page: Page): PlaywrightPage } };
+  await _connection.toImpl(page).delegate._mainFrameSession._client.send('Network.disable');
+}
+interface PlaywrightPage {
+  delegate: { _mainFrameSession: { _client: { send(method: string): Promise<unknown> } } };
+}
+
+/** Counts what a page loads, until it is told to stop. */
+async function watchRequests({ session, requests }: Tab): Promise<() => Promise<void>> {
+  const begin = ({ requestId }: { requestId: string }) => {
+    requests.begun++;
+    requests.open.add(requestId);
   };
-  const end = (request: unknown) => void tab.open.delete(request);
-  tab.page.on('request', begin).on('requestfinished', end).on('requestfailed', end);
-  return () => tab.page.off('request', begin).off('requestfinished', end).off('requestfailed', end);
+  const end = ({ requestId }: { requestId: string }) => void requests.open.delete(requestId);
+  requests.open.clear();
+  session.on('Network.requestWillBeSent', begin).on('Network.loadingFinished', end).on('Network.loadingFailed', end);
+  await session.send('Network.enable');
+  return async () => {
+    await session.send('Network.disable');
+    session.off('Network.requestWillBeSent', begin);
+    session.off('Network.loadingFinished', end).off('Network.loadingFailed', end);
+  };
 }
 
 /** Pages as the system's Chromium shows them, all of its traffic through the guard. */
@@ -187,19 +202,20 @@ export class BrowserRenderer implements Renderer {
     const { page, session } = tab;
     tab.showing = fetched;
     tab.leadsTo = null;
-    const begunBefore = tab.begun;
-    const unwatch = stirs ? watchRequests(tab) : () => undefined;
+    const { requests } = tab;
+    const begunBefore = requests.begun;
+    const unwatch = stirs ? await watchRequests(tab) : null;
     await page.goto(fetched.address, { waitUntil: 'load', timeout: this.limits.load }).catch((error: Error) => {
       // What has come until now is what a patient reader would see; and a script that wanted to lead away did not.
       if (error.name !== 'TimeoutError' && tab.leadsTo === null) throw error;
     });
     if (stirs) {
       await this.rest(tab, begunBefore);
-      const begun = tab.begun;
+      const begun = requests.begun;
       await this.scrollThrough(page);
-      if (tab.begun > begun) await this.rest(tab, begun);
+      if (requests.begun > begun) await this.rest(tab, begun);
     }
-    unwatch();
+    await unwatch?.();
     const [taken] = await Promise.all([
       session.send('DOMSnapshot.captureSnapshot', { computedStyles: [...COMPUTED_STYLES] }),
       page.context().clearCookies(),
@@ -231,13 +247,13 @@ export class BrowserRenderer implements Renderer {
   }
 
   /** Waits until nothing is being loaded for a moment; for a while at most. */
-  private async rest(tab: Tab, begun: number): Promise<void> {
+  private async rest({ requests }: Tab, begun: number): Promise<void> {
     const end = Date.now() + this.limits.rest;
     let seen = begun;
     let quietSince = Date.now();
     while (Date.now() < end) {
-      if (tab.open.size > 0 || tab.begun !== seen) quietSince = Date.now();
-      seen = tab.begun;
+      if (requests.open.size > 0 || requests.begun !== seen) quietSince = Date.now();
+      seen = requests.begun;
       if (Date.now() - quietSince >= QUIET) return;
       await new Promise((resolve) => setTimeout(resolve, 20));
     }
@@ -247,11 +263,11 @@ export class BrowserRenderer implements Renderer {
     const context = await (this.context ??= this.newContext());
     const page = await context.newPage();
     const session = await context.newCDPSession(page);
+    await loadQuietly(page);
     const tab: Tab = {
       page,
       session,
-      open: new Set(),
-      begun: 0,
+      requests: { open: new Set(), begun: 0 },
       used: 0,
       showing: null,
       leadsTo: null,

@@ -12,7 +12,7 @@ let at: URL;
 beforeAll(async () => {
   site = await TestSite.open(({ url, headers }) => ({
     headers: { 'x-told': headers['proxy-authorization'] ? 'yes' : 'no', 'content-type': 'text/plain' },
-    body: `page ${url}`,
+    body: /large=\d+/.test(url!) ? Buffer.alloc(Number(url!.split('=')[1]) * 1024 * 1024) : `page ${url}`,
   }));
   proxy = new GuardedProxy([parseAllowed(site.host)]);
   at = new URL(await proxy.listen());
@@ -54,6 +54,20 @@ test('allowed hosts are reached, without the headers of the hop', async () => {
   const answer = await asked(`${site.origin}/quay`, { 'proxy-authorization': 'x' });
   expect(answer).toMatchObject({ status: 200, body: 'page /quay' });
   expect(answer.headers['x-told']).toBe('no');
+});
+
+test('large answers pass whole, endless ones are cut off', async () => {
+  const received = (path: string) =>
+    new Promise<number>((resolve) => {
+      let size = 0;
+      const request = http.request({ host: at.hostname, port: at.port, path }, (response) => {
+        response.on('data', (part: Buffer) => (size += part.length));
+        response.on('close', () => resolve(size)).on('error', () => undefined);
+      });
+      request.end();
+    });
+  expect(await received(`${site.origin}/?large=20`)).toBe(20 * 1024 * 1024);
+  expect(await received(`${site.origin}/?large=120`)).toBeLessThanOrEqual(100 * 1024 * 1024);
 });
 
 // The ranges of RFC 6890, the metadata address of cloud machines (common practice), and another port of this machine.

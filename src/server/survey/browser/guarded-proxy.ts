@@ -1,6 +1,7 @@
 import http from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { Duplex } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Agent, request as fetchFrom } from 'undici';
 import { guardedConnect, type Allowed } from '../guard';
 
@@ -67,12 +68,11 @@ export class GuardedProxy {
     const kept = Object.entries(answer.headers).filter(([name, value]) => value && !HOP_BY_HOP.test(name));
     response.writeHead(answer.statusCode, Object.fromEntries(kept) as http.OutgoingHttpHeaders);
     let size = 0;
-    for await (const part of answer.body as AsyncIterable<Buffer>) {
+    answer.body.on('data', (part: Buffer) => {
       size += part.length;
-      if (size > MOST_BYTES) return void response.destroy();
-      if (!response.write(part)) await new Promise((resolve) => response.once('drain', resolve).once('close', resolve));
-    }
-    response.end();
+      if (size > MOST_BYTES) response.destroy();
+    });
+    await pipeline(answer.body, response);
   }
 
   private tunnel(target: string, client: Duplex): void {
