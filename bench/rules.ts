@@ -16,7 +16,7 @@ import { RULES } from '../src/core/rules';
 import type { AppearanceRule, Spot } from '../src/core/rules/rule';
 import { withWords } from '../src/core/wording';
 import { promptly } from '../src/core/words/spelling';
-import { withLikelyLanguage } from '../src/core/words/page-language';
+import { languageTeller } from '../src/core/words/page-language';
 import { knowledge } from '../src/server/language/dictionaries';
 
 const folders = process.argv.slice(2);
@@ -122,12 +122,13 @@ const phrases = phrasesOf(
 );
 const know = knowledge(phrases);
 const active = activeRules({}, know);
+const withLikelyLanguage = languageTeller(know);
 const before = process.memoryUsage().rss;
 let memory = 0;
 let findings = 0;
 const start = process.cpuUsage();
 for (const window of windows()) {
-  const told = withLikelyLanguage(window, know);
+  const told = withLikelyLanguage(window);
   for (const spot of told) findings += auditSpot(spot, active).length;
   for (const group of groupBy(told, (s) => s.picture!.id).values())
     findings += auditGroup('picture', group, active).length;
@@ -142,7 +143,7 @@ process.stdout.write(
     `${seconds.toFixed(1)} s of processor time, ${Math.round(memory / 1e6)} MB at most, ${Math.round(before / 1e6)} MB of them before the first\n\n| rule | µs an appearance |\n| --- | --- |\n`,
 );
 
-const sample = withLikelyLanguage([...windows()].slice(0, 3).flat(), know);
+const sample = withLikelyLanguage([...windows()].slice(0, 3).flat());
 const costs = active.rules
   .filter(({ rule }) => rule.scope === 'appearance')
   .map(({ rule, parameters }) => {

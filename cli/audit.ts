@@ -10,7 +10,7 @@ import type { Seen } from '@/core/picture/seen';
 import { readingLanguages } from '@/server/analysis/reading-languages';
 import { seenFrom } from '@/server/analysis/seen';
 import { proposePurpose } from '@/core/purpose/propose';
-import { withLikelyLanguage } from '@/core/words/page-language';
+import { languageTeller } from '@/core/words/page-language';
 import type { Finding, Spot } from '@/core/rules/rule';
 import { knowledge } from '@/server/language/dictionaries';
 import { Peruser, ReaderPool } from '@/server/analysis/reader-pool';
@@ -224,7 +224,7 @@ function report(store: MemoryStore, analysis: Analysis, style: RuleStyle): Audit
     if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
   const texts = spots.map(wordsGroup).filter((words) => words !== null);
   const know = knowledge(phrasesOf(texts, style));
-  const findings = auditCollection(withLikelyLanguage(spots, know), activeRules(style, know));
+  const findings = auditCollection(languageTeller(know)(spots), activeRules(style, know));
   const at = new Map(spots.map((s) => [s.id, s]));
   const count = (test: (s: Spot) => boolean) => spots.filter(test).length;
   const given = (outcome: Finding['outcome']) => findings.filter((f) => f.outcome === outcome).length;

@@ -5,12 +5,13 @@ import { wordsOfLanguage } from '@/core/rules/language/words';
 import { languageOf } from '@/core/rules/words';
 import { stuffingAt } from '@/core/rules/stuffed';
 import { keywordUses } from '@/core/words/keywords';
-import { withLikelyLanguage } from '@/core/words/page-language';
+import { languageTeller } from '@/core/words/page-language';
 import { recognise } from '@/core/words/recognise';
 import { DICTIONARIES, promptly, spellerOf, type PromptSpeller, type Speller } from '@/core/words/spelling';
 import { stemmerFor } from '@/core/words/stemmer';
 
 const spellers = new Map<string, PromptSpeller | 'asked' | 'none'>();
+const withLikelyLanguage = languageTeller({ recognise });
 let last: LiveTask | null = null;
 let quiet: ReturnType<typeof setTimeout> | undefined;
 /** Milliseconds without a keystroke before better words are looked for. */
@@ -45,7 +46,7 @@ async function open(key: string): Promise<void> {
 
 function answer(task: LiveTask): void {
   const { id, style, phrases } = task;
-  const [spot] = withLikelyLanguage([task.spot], { recognise });
+  const [spot] = withLikelyLanguage([task.spot]);
   if (!spot) return;
   const active = activeRules(style, { speller, recognise, phrases });
   const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');

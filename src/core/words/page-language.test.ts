@@ -1,7 +1,7 @@
 import { readSource } from '../html/appearances';
 import type { Spot } from '../rules/rule';
 import { languageOf, statedLanguage } from '../rules/words';
-import { withLikelyLanguage } from './page-language';
+import { languageTeller } from './page-language';
 import { recognise } from './recognise';
 
 const GERMAN = 'Das Schiff fährt viermal am Tag von Brannoch zur Insel und zurück. Hunde fahren umsonst mit.';
@@ -17,7 +17,7 @@ function spot(html: string, page: Partial<Spot['page']>): Spot {
     targetTitle: null,
   };
 }
-const likely = (s: Spot) => languageOf(withLikelyLanguage([s], { recognise })[0]!);
+const likely = (s: Spot) => languageOf(languageTeller({ recognise })([s])[0]!);
 
 test('what a page states counts, whatever it looks like', () => {
   expect(likely(spot('<img src=a>', { lang: 'fr', description: GERMAN }))).toBe('fr');
@@ -32,6 +32,26 @@ test('a short title is helped by the passage around the picture', () => {
   const s = spot(`<p>${GERMAN}</p><img src=a>`, { title: 'Skerry' });
   expect(likely(s)).toBe('de');
   expect(statedLanguage(s)).toBeNull();
+});
+
+test('a text is looked at once, however many pictures it stands beside and however often they are audited', () => {
+  let asked = 0;
+  const told = languageTeller({ recognise: (text) => (asked++, recognise(text)) });
+  const page = { title: 'Fahrplan', description: GERMAN };
+  for (let i = 0; i < 3; i++)
+    expect(told([spot('<img src=a>', page), spot('<img src=b>', page)]).map(languageOf)).toEqual(['de', 'de']);
+  expect(asked).toBe(1);
+  expect(
+    languageOf(
+      told([
+        spot('<img src=a>', {
+          title: 'Tabla',
+          description:
+            'La nave zarpa cuatro veces al día desde el muelle del norte hacia la isla y vuelve por la tarde.',
+        }),
+      ])[0]!,
+    ),
+  ).toBe('es');
 });
 
 test('too little tells nothing', () => expect(likely(spot('<img src=a>', { title: 'Skerry Sound' }))).toBeNull());

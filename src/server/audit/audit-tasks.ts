@@ -1,7 +1,7 @@
 import { activeRules, auditGroup, auditSpot, type RuleStyle } from '@/core/audit';
 import { RULES } from '@/core/rules';
 import type { Finding, SetRule, Spot } from '@/core/rules/rule';
-import { withLikelyLanguage } from '@/core/words/page-language';
+import { languageTeller } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';
 import { knowledge } from '../language/dictionaries';
 
@@ -19,13 +19,15 @@ export interface AuditTask {
 
 export type AuditAnswer = { findings: Finding[] } | { error: string };
 
+const withLikelyLanguage = languageTeller(knowledge());
+
 /** What the rules find; dictionaries are opened as they are needed. */
 export function performAudit({ style, phrases, only, spots, groups }: AuditTask): Finding[] {
   const rules = only ? RULES.filter((r) => only.includes(r.id)) : RULES;
   const know = knowledge(phrases);
   const active = activeRules(style, know, rules);
   return [
-    ...withLikelyLanguage(spots, know).flatMap((spot) => auditSpot(spot, active)),
-    ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.spots, know), active)),
+    ...withLikelyLanguage(spots).flatMap((spot) => auditSpot(spot, active)),
+    ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.spots), active)),
   ];
 }

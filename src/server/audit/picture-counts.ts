@@ -42,10 +42,11 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
         count(*) filter (where state = 'unsaid' and purpose = 'functional') functional, min(region) region, max(area) area
       from (
         -- Not flattened into the above, which would read each appearance more than once.
-        select page_id, state, purpose, coalesce(words, reading->>'name') heard,
-          case reading->>'region' ${region} end region,
-          (reading->>'shownWidth')::float8 * (reading->>'shownHeight')::float8 area
-        from ${appearance} x where x.picture_id = p.id and not x.gone offset 0
+        select page_id, state, purpose, coalesce(words, r.name) heard, case r.region ${region} end region,
+          r."shownWidth" * r."shownHeight" area
+        from ${appearance} x,
+          json_to_record(reading) r(name text, region text, "shownWidth" float8, "shownHeight" float8)
+        where x.picture_id = p.id and not x.gone offset 0
       ) x
     ) a on true
     left join lateral (
