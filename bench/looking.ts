@@ -12,6 +12,7 @@ import { coloursOf } from '../src/core/picture/colours';
 import { featuresOf } from '../src/core/picture/features';
 import { kindOf } from '../src/core/picture/kind';
 import { likenessOf } from '../src/core/picture/likeness';
+import { pictureType } from '../src/core/picture/signatures';
 import { Peruser } from '../src/server/analysis/reader-pool';
 import { thumbOf, viewOf } from '../src/server/analysis/picture-view';
 
@@ -32,9 +33,9 @@ const median = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >
 
 async function look(bytes: Buffer, type: string): Promise<void> {
   const view = await viewOf(bytes);
-  const { autoOrient } = await sharp(bytes).metadata();
+  const { autoOrient, pages: frames = 1 } = await sharp(bytes).metadata();
   const features = featuresOf(view, { ...autoOrient, type });
-  await thumbOf(view, features.clear + features.halfClear > 0);
+  await thumbOf({ view, bytes, type, ...autoOrient, frames, clear: features.clear + features.halfClear > 0 });
   coloursOf(view.data.subarray(0, 4096));
   kindOf(features);
   likenessOf(view);
@@ -58,12 +59,12 @@ for (const folder of process.argv.slice(2)) {
   const text: number[] = [];
   const both: number[] = [];
   // A looker looks at many: what it compiles for the first ones is no part of the cost.
-  for (const bytes of chosen.slice(0, 20)) await look(bytes, 'image/png').catch(() => undefined);
+  for (const bytes of chosen.slice(0, 20)) await look(bytes, pictureType(bytes)!).catch(() => undefined);
   for (const bytes of chosen) {
     const decode = () => sharp(bytes, { failOn: 'none' }).raw().toBuffer();
     try {
       bare.push(median(await inRounds(() => timed(decode))));
-      looked.push(median(await inRounds(() => timed(() => look(bytes, 'image/png')))));
+      looked.push(median(await inRounds(() => timed(() => look(bytes, pictureType(bytes)!)))));
     } catch {
       bare.length = looked.length = Math.min(bare.length, looked.length);
     }

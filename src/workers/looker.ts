@@ -38,8 +38,10 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
     const view = await viewOf(bytes);
     const file = await sharp(bytes, { limitInputPixels: MAX_PIXELS }).metadata();
     const { width, height } = file.autoOrient;
+    const frames = file.pages ?? 1;
     const features = featuresOf(view, { width, height, type });
-    const thumb = await thumbOf(view, features.clear + features.halfClear > 0);
+    const clear = features.clear + features.halfClear > 0;
+    const thumb = await thumbOf({ view, bytes, type, width, height, frames, clear });
     const kind = kindOf(features);
     return {
       broken: null,
@@ -50,7 +52,7 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
       likeness: likenessOf(view),
       sight: {
         because: kind.because,
-        frames: file.pages ?? 1,
+        frames,
         clear: Math.round(features.clear * 100) / 100,
         orientation: orientationOf(width, height),
         metadata: metadataOf(bytes, type, file),

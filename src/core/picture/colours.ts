@@ -1,6 +1,10 @@
+const toLinear = (v: number) => (v <= 10.31475 ? v / 3294.6 : ((v / 255 + 0.055) / 1.055) ** 2.4);
+/** Of whole bytes, which most colours are made of. */
+const LINEAR = Float64Array.from({ length: 256 }, (_, v) => toLinear(v));
+const linear = (v: number) => LINEAR[v] ?? toLinear(v);
+
 /** OKLCH of an sRGB colour: lightness 0 to 1, chroma, hue in degrees (Ottosson's OKLab, CSS Color 4). */
 export function oklch(r: number, g: number, b: number): { l: number; c: number; h: number } {
-  const linear = (v: number) => (v <= 10.31475 ? v / 3294.6 : ((v / 255 + 0.055) / 1.055) ** 2.4);
   const [lr, lg, lb] = [linear(r), linear(g), linear(b)];
   const l = Math.cbrt(0.4122214708 * lr + 0.5363325363 * lg + 0.0514459929 * lb);
   const m = Math.cbrt(0.2119034982 * lr + 0.6806995451 * lg + 0.1073969566 * lb);

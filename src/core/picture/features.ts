@@ -71,8 +71,7 @@ const share = (part: number, whole: number) => (whole === 0 ? 0 : part / whole);
  * @param view of the whole picture, at most a few hundred pixels each way
  */
 export function featuresOf(view: View, shape: FileShape): Features {
-  const colours = colourFeatures(view);
-  const lum = luminances(view);
+  const { lum, ...colours } = colourFeatures(view);
   const aspect = Math.log2(shape.width / shape.height);
   return {
     area: Math.log2(shape.width * shape.height + 1),
@@ -82,11 +81,9 @@ export function featuresOf(view: View, shape: FileShape): Features {
     square: shape.width === shape.height ? 1 : 0,
     ...colours,
     ...neighbourFeatures(lum, view),
-    ...lineFeatures(lum, view),
     ...blockFeatures(lum, view),
     border: borderFeature(view),
     wraps: wrapFeature(lum, view),
-    rows: rowFeature(lum, view),
     jpeg: shape.type === 'image/jpeg' ? 1 : 0,
     vector: shape.type === 'image/svg+xml' ? 1 : 0,
   };
@@ -95,47 +92,55 @@ export function featuresOf(view: View, shape: FileShape): Features {
 /** One channel of a pixel laid on white. */
 const onWhite = (value: number, alpha: number) => value * alpha + 255 * (1 - alpha);
 
-function luminances({ data, width, height }: View): Float32Array {
-  const out = new Float32Array(width * height);
-  for (let i = 0, at = 0; i < out.length; i++, at += 4) {
-    const light = 0.299 * data[at]! + 0.587 * data[at + 1]! + 0.114 * data[at + 2]!;
-    out[i] = data[at + 3] === 255 ? light : onWhite(light, data[at + 3]! / 255);
-  }
-  return out;
-}
-
+/** Shares of colours; and the luminance of each pixel on white, which all other measures are taken from. */
 function colourFeatures({ data, width, height }: View) {
   const n = width * height;
+  const lum = new Float32Array(n);
   const counts = new Uint32Array(1 << 15);
+  const used: number[] = [];
   const light = new Uint32Array(256);
   let [clear, halfClear, grey, white, dark, sum, squares] = [0, 0, 0, 0, 0, 0, 0];
-  for (let at = 0; at < n * 4; at += 4) {
+  // Drawings and screenshots have long runs of one colour, which is looked at once for each.
+  for (let from = 0, to = 0; from < n; from = to) {
+    const at = from * 4;
     let r = data[at]!;
     let g = data[at + 1]!;
     let b = data[at + 2]!;
-    if (data[at + 3] !== 255) {
-      const a = data[at + 3]! / 255;
-      if (a < 0.05) clear++;
-      else if (a < 0.95) halfClear++;
+    const alpha = data[at + 3]!;
+    for (to = from + 1; to < n; to++) {
+      const next = to * 4;
+      if (data[next] !== r || data[next + 1] !== g || data[next + 2] !== b || data[next + 3] !== alpha) break;
+    }
+    const run = to - from;
+    let luminance = 0.299 * r + 0.587 * g + 0.114 * b;
+    if (alpha !== 255) {
+      const a = alpha / 255;
+      if (a < 0.05) clear += run;
+      else if (a < 0.95) halfClear += run;
       r = onWhite(r, a);
       g = onWhite(g, a);
       b = onWhite(b, a);
+      luminance = onWhite(luminance, a);
     }
+    if (run === 1) lum[from] = luminance;
+    else lum.fill(luminance, from, to);
     const most = r > g ? (r > b ? r : b) : g > b ? g : b;
     const least = r < g ? (r < b ? r : b) : g < b ? g : b;
     if (most > least) {
       const saturation = (most - least) / most;
-      sum += saturation;
-      squares += saturation * saturation;
+      sum += run * saturation;
+      squares += run * saturation * saturation;
     }
-    if (most - least < 12) grey++;
-    if (least > 244) white++;
-    if (most < 40) dark++;
-    counts[((r >> 3) << 10) | ((g >> 3) << 5) | (b >> 3)]!++;
-    light[(0.299 * r + 0.587 * g + 0.114 * b) | 0]!++;
+    if (most - least < 12) grey += run;
+    if (least > 244) white += run;
+    if (most < 40) dark += run;
+    const bin = ((r >> 3) << 10) | ((g >> 3) << 5) | (b >> 3);
+    if (counts[bin] === 0) used.push(bin);
+    counts[bin]! += run;
+    light[(0.299 * r + 0.587 * g + 0.114 * b) | 0]! += run;
   }
   // Sorting numbers without a comparison of one's own is many times faster, and rising.
-  const ranked = counts.filter((c) => c > 0).sort();
+  const ranked = Uint32Array.from(used, (bin) => counts[bin]!).sort();
   const first = (k: number) =>
     share(
       ranked.subarray(-k).reduce((s, c) => s + c, 0),
@@ -143,6 +148,7 @@ function colourFeatures({ data, width, height }: View) {
     );
   const entropy = light.reduce((s, c) => (c === 0 ? s : s - (c / n) * Math.log2(c / n)), 0);
   return {
+    lum,
     clear: clear / n,
     halfClear: halfClear / n,
     colours: Math.log2(ranked.length),
@@ -159,29 +165,59 @@ function colourFeatures({ data, width, height }: View) {
   };
 }
 
+/**
+ * How pixels differ from those beside and below them: how even it is, its edges and their direction, how many rows and
+ * columns have an edge that runs on for long (shares of all), and how often rows with much in them take turns with even
+ * ones, as lines of text do (per 100 rows). All in one way through it, which costs less than it is long.
+ */
 function neighbourFeatures(lum: Float32Array, { width, height }: View) {
-  let [even, soft, hard, edges, upright] = [0, 0, 0, 0, 0];
+  const isLong = (best: number, length: number) => best > length * LONG && best > 20;
+  // Columns are followed row by row, in the order of the memory.
+  const runs = new Uint16Array(width);
+  const best = new Uint16Array(width);
+  let [even, soft, hard, edges, upright, across, down, turns] = [0, 0, 0, 0, 0, 0, 0, 0];
+  let full = false;
   for (let y = 0; y < height; y++) {
-    const inside = y > 0 && y < height - 1;
-    for (let i = y * width, last = i + width - 1, first = i; i < last; i++) {
+    const above = y > 0 ? -width : 0;
+    const below = y < height - 1 ? width : 0;
+    const inside = above !== 0 && below !== 0;
+    const row = y * width;
+    let [run, longest, steps, before] = [0, 0, 0, lum[row]!];
+    for (let x = 0; x < width; x++) {
+      const i = row + x;
       const here = lum[i]!;
+      const under = lum[i + below]!;
+      const drop = here > under ? here - under : under - here;
+      if (drop <= LINE) run = 0;
+      else if (++run > longest) longest = run;
+      if (x === width - 1) break;
       const next = lum[i + 1]!;
       const step = here > next ? here - next : next - here;
       if (step < EVEN) even++;
       else if (step < SOFT) soft++;
       else if (step > HARD) hard++;
-      if (!inside || i === first) continue;
-      const dx = next - lum[i - 1]!;
-      const dy = lum[i + width]! - lum[i - width]!;
-      const square = dx * dx + dy * dy;
-      if (square <= EDGE * EDGE) continue;
+      if (step <= LINE) runs[x] = 0;
+      else {
+        if (step > EDGE) steps++;
+        if (++runs[x]! > best[x]!) best[x] = runs[x]!;
+      }
+      const dx = next - before;
+      before = here;
+      if (!inside || x === 0) continue;
+      const dy = under - lum[i + above]!;
+      if (dx * dx + dy * dy <= EDGE * EDGE) continue;
       edges++;
-      const flat = Math.abs(dx);
-      const steep = Math.abs(dy);
+      const flat = dx < 0 ? -dx : dx;
+      const steep = dy < 0 ? -dy : dy;
       // Within 3 degrees of upright or level.
-      if (Math.min(flat, steep) < Math.max(flat, steep) * 0.0524) upright++;
+      if (flat < steep ? flat < steep * 0.0524 : steep < flat * 0.0524) upright++;
     }
+    if (isLong(longest, width)) across++;
+    const now = steps > width * 0.04;
+    if (now !== full) turns++;
+    full = now;
   }
+  for (let x = 0; x < width - 1; x++) if (isLong(best[x]!, height)) down++;
   const pairs = Math.max(1, (width - 1) * height);
   return {
     even: even / pairs,
@@ -189,33 +225,10 @@ function neighbourFeatures(lum: Float32Array, { width, height }: View) {
     hard: hard / pairs,
     edges: edges / (width * height),
     upright: share(upright, edges),
+    horizontals: across / height,
+    verticals: down / width,
+    rows: (turns / height) * 100,
   };
-}
-
-/** How many rows and columns have an edge that runs on for long, as shares of all. */
-function lineFeatures(lum: Float32Array, { width, height }: View) {
-  const isLong = (best: number, length: number) => best > length * LONG && best > 20;
-  const runs = new Uint16Array(width);
-  const best = new Uint16Array(width);
-  let [across, down] = [0, 0];
-  for (let y = 0; y < height; y++) {
-    let [run, most] = [0, 0];
-    const row = y * width;
-    const isLast = y === height - 1;
-    for (let x = 0; x < width; x++) {
-      const here = lum[row + x]!;
-      if (!isLast && Math.abs(here - lum[row + width + x]!) > LINE) run++;
-      else run = 0;
-      if (run > most) most = run;
-      if (x === width - 1) continue;
-      // Columns are followed row by row, in the order of the memory.
-      if (Math.abs(here - lum[row + x + 1]!) <= LINE) runs[x] = 0;
-      else if (++runs[x]! > best[x]!) best[x] = runs[x]!;
-    }
-    if (isLong(most, width)) across++;
-  }
-  for (let x = 0; x < width - 1; x++) if (isLong(best[x]!, height)) down++;
-  return { horizontals: across / height, verticals: down / width };
 }
 
 /** How much of the picture, cut in 8 × 8 blocks, has something in it. */
@@ -277,18 +290,4 @@ function wrapFeature(lum: Float32Array, { width, height }: View): number {
     inside += Math.abs(lum[(height >> 1) * width + x]! - lum[((height >> 1) + 1) * width + x]!) / width;
   }
   return inside < 0.5 ? 0 : Math.min(1, inside / Math.max(seam, 0.001));
-}
-
-/** How often rows with much in them take turns with even ones, as lines of text do; per 100 rows. */
-function rowFeature(lum: Float32Array, { width, height }: View): number {
-  let turns = 0;
-  let full = false;
-  for (let y = 0; y < height; y++) {
-    let steps = 0;
-    for (let x = 0; x < width - 1; x++) if (Math.abs(lum[y * width + x]! - lum[y * width + x + 1]!) > EDGE) steps++;
-    const now = steps > width * 0.04;
-    if (now !== full) turns++;
-    full = now;
-  }
-  return (turns / height) * 100;
 }

@@ -39,11 +39,14 @@ export function likenessOf(whole: View): Likeness {
   };
 }
 
-/** What is left of a picture is enough for means of large fields, and much quicker: at least 128 pixels, laid on white. */
+/** Pixels of the longer side that are enough for means of large fields, and much quicker. */
+const ENOUGH = 128;
+
+/** The picture laid on white, at least 128 pixels in its longer side where it has them. */
 function shrunk({ data, width, height }: View): View {
   const by = Math.max(
     1,
-    Math.min(Math.floor(Math.max(width, height) / 128), Math.floor(Math.min(width, height) / SIDE)),
+    Math.min(Math.floor(Math.max(width, height) / ENOUGH), Math.floor(Math.min(width, height) / SIDE)),
   );
   const small: View = { width: Math.ceil(width / by), height: Math.ceil(height / by), data: new Uint8Array(0) };
   const out = (small.data = new Uint8Array(small.width * small.height * 4).fill(255));
@@ -51,21 +54,25 @@ function shrunk({ data, width, height }: View): View {
     for (let column = 0; column < small.width; column++, to += 4) {
       const right = Math.min(width, (column + 1) * by);
       const bottom = Math.min(height, (row + 1) * by);
-      let r = 0;
-      let g = 0;
-      let b = 0;
+      let [r, g, b] = [0, 0, 0];
       for (let y = row * by; y < bottom; y++)
-        for (let x = column * by, at = (y * width + x) * 4; x < right; x++, at += 4) {
+        for (let at = (y * width + column * by) * 4, end = (y * width + right) * 4; at < end; at += 4) {
           const alpha = data[at + 3]!;
-          const white = 255 * (255 - alpha);
-          r += data[at]! * alpha + white;
-          g += data[at + 1]! * alpha + white;
-          b += data[at + 2]! * alpha + white;
+          if (alpha === 255) {
+            r += data[at]!;
+            g += data[at + 1]!;
+            b += data[at + 2]!;
+          } else {
+            const [share, white] = [alpha / 255, 255 - alpha];
+            r += data[at]! * share + white;
+            g += data[at + 1]! * share + white;
+            b += data[at + 2]! * share + white;
+          }
         }
-      const whole = (right - column * by) * (bottom - row * by) * 255;
-      out[to] = Math.round(r / whole);
-      out[to + 1] = Math.round(g / whole);
-      out[to + 2] = Math.round(b / whole);
+      const n = (right - column * by) * (bottom - row * by);
+      out[to] = Math.round(r / n);
+      out[to + 1] = Math.round(g / n);
+      out[to + 2] = Math.round(b / n);
     }
   return small;
 }
@@ -129,14 +136,15 @@ function colourFields({ data, width, height }: View): string {
     for (let fx = 0; fx < FIELDS; fx++) {
       const [x0, x1] = range(fx, FIELDS, width);
       const [y0, y1] = range(fy, FIELDS, height);
-      const sums = [0, 0, 0];
+      let [r, g, b] = [0, 0, 0];
       for (let y = y0; y < y1; y++)
-        for (let x = x0; x < x1; x++) {
-          const at = (y * width + x) * 4;
-          for (let c = 0; c < 3; c++) sums[c]! += data[at + c]!;
+        for (let x = x0, at = (y * width + x0) * 4; x < x1; x++, at += 4) {
+          r += data[at]!;
+          g += data[at + 1]!;
+          b += data[at + 2]!;
         }
       const n = (x1 - x0) * (y1 - y0);
-      const { l, c, h } = oklch(sums[0]! / n, sums[1]! / n, sums[2]! / n);
+      const { l, c, h } = oklch(r / n, g / n, b / n);
       const radians = (h * Math.PI) / 180;
       // Axes of OKLab reach about ±0.4.
       hex += byte(l * 255) + byte(128 + c * Math.cos(radians) * 320) + byte(128 + c * Math.sin(radians) * 320);

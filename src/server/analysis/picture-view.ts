@@ -2,13 +2,15 @@ import sharp from 'sharp';
 import type { View } from '@/core/picture/features';
 
 export const MAX_PIXELS = 100_000_000;
-/** Greatest side of the view that is measured: enough for what tells kinds apart, and quick. */
-const VIEW = 384;
-/** Twice the size at which the Galley shows it. */
-const THUMB = { width: 236, height: 176 };
+/** Greatest side of the view that is measured: enough for what tells kinds apart, quick, and twice what the Galley shows. */
+const VIEW = 256;
+/** Bytes up to which a file that is no larger than a view is its own thumbnail. */
+const LIGHT = 48_000;
+/** Types that every browser shows. */
+const SHOWN = new Set(['image/png', 'image/jpeg', 'image/webp', 'image/gif']);
 
 /**
- * The picture as everything but its file is told from: upright, sRGB, RGBA, at most 384 pixels each way. Decoding costs
+ * The picture as everything but its file is told from: upright, sRGB, RGBA, at most 256 pixels each way. Decoding costs
  * most, so it is done once, and small: JPEG decoders skip what is not needed.
  *
  * @throws Error of the decoder
@@ -16,7 +18,7 @@ const THUMB = { width: 236, height: 176 };
 export async function viewOf(bytes: Buffer): Promise<View> {
   const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'truncated' })
     .autoOrient()
-    .resize({ width: VIEW, height: VIEW, fit: 'inside', withoutEnlargement: true })
+    .resize({ width: VIEW, height: VIEW, fit: 'inside', withoutEnlargement: true, kernel: 'linear' })
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()
@@ -24,9 +26,25 @@ export async function viewOf(bytes: Buffer): Promise<View> {
   return { data, width: info.width, height: info.height };
 }
 
-/** A small picture of a view. JPEG is encoded in half the time; what shines through needs WebP. */
-export function thumbOf({ data, width, height }: View, clear: boolean): Promise<Buffer> {
-  const drawn = sharp(data, { raw: { width, height, channels: 4 } });
-  const fitted = (clear ? drawn : drawn.removeAlpha()).resize({ ...THUMB, fit: 'inside', withoutEnlargement: true });
-  return (clear ? fitted.webp({ quality: 82, effort: 1 }) : fitted.jpeg({ quality: 82 })).toBuffer();
+/** What lists show of a picture. */
+export interface Drawn {
+  view: View;
+  bytes: Buffer;
+  type: string;
+  /** Of the file, in pixels. */
+  width: number;
+  height: number;
+  frames: number;
+  /** Whether something shines through. */
+  clear: boolean;
+}
+
+/** A small picture: the file itself where it is small. JPEG is encoded in half the time; what shines through needs WebP. */
+export async function thumbOf({ view, bytes, type, width, height, frames, clear }: Drawn): Promise<Buffer> {
+  const whole = width === view.width && height === view.height;
+  if (whole && frames === 1 && bytes.length <= LIGHT && SHOWN.has(type)) return bytes;
+  const drawn = sharp(view.data, { raw: { width: view.width, height: view.height, channels: 4 } });
+  return (
+    clear ? drawn.webp({ quality: 82, alphaQuality: 70, effort: 0 }) : drawn.removeAlpha().jpeg({ quality: 82 })
+  ).toBuffer();
 }

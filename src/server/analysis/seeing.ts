@@ -10,7 +10,7 @@ import { seenFrom } from './seen';
 import type { PictureLook } from './reader-tasks';
 
 /** Rises when what is looked for changes, so that everything is looked at anew. */
-export const ANALYSIS = 4;
+export const ANALYSIS = 5;
 const BATCH = 40;
 const CONCURRENCY = 2;
 
