@@ -222,6 +222,7 @@ export const strings = {
   },
   brief: {
     title: 'Brief',
+    counting: 'Counting how much is said …',
     nothing: 'There are no pictures here yet.',
     of: (pictures: number) => `Of ${plural(pictures, 'picture')},`,
     said: (count: number) => `${n(count)} ${count === 1 ? 'says what it should' : 'say what they should'}`,
