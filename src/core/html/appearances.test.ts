@@ -1,5 +1,4 @@
 import { readSource } from './appearances';
-import { parseSrcset } from './srcset';
 
 const read = (html: string) => readSource(`<!doctype html><html lang=en><title>T</title><body>${html}`).appearances;
 
@@ -60,32 +59,6 @@ test.each([
 ])('%s is %s', (html, state) => expect(read(html)[0]!.state).toBe(state));
 
 // The examples of the HTML Living Standard, 4.8.4.2 and 4.8.4.3.3 (from memory).
-test.each([
-  [
-    'image.png 1x, image@2x.png 2x',
-    [
-      ['image.png', '1x'],
-      ['image@2x.png', '2x'],
-    ],
-  ],
-  [
-    'a.jpg 320w,b.jpg 640w',
-    [
-      ['a.jpg', '320w'],
-      ['b.jpg', '640w'],
-    ],
-  ],
-  ['data:image/png;base64,AAAA 1x', [['data:image/png;base64,AAAA', '1x']]],
-  [
-    'one.png, two.png',
-    [
-      ['one.png', ''],
-      ['two.png', ''],
-    ],
-  ],
-  [' , ', []],
-])('srcset %s', (srcset, want) => expect(parseSrcset(srcset).map((c) => [c.src, c.descriptor])).toEqual(want));
-
 test('a version for narrow windows is an appearance of its own, which is heard as its image', () => {
   const [narrow, wide] = read(
     '<picture><source media="(max-width:40em)" srcset="n.webp 1x, n2.webp 2x"><img src=w.jpg alt=Wide></picture>',
