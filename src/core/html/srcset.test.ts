@@ -2,7 +2,8 @@ import { parseSrcset } from './srcset';
 
 const parsed = (srcset: string) => parseSrcset(srcset).map(({ src, descriptor }) => [src, descriptor]);
 
-// After the cases of web-platform-tests, the-img-element/srcset/parse-a-srcset-attribute.html (from memory).
+// After the cases of web-platform-tests, the-img-element/srcset/parse-a-srcset-attribute.html (from memory). Chromium 156 was asked
+// about each descriptor below, by whether it shows the candidate, and agreed.
 test.each<[string, [string, string][]]>([
   ['', []],
   [' , ', []],
