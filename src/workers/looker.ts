@@ -19,7 +19,7 @@ import {
   type PictureMetadata,
 } from '@/core/picture/metadata';
 import { orientationOf } from '@/core/picture/sight';
-import { pictureType } from '@/core/picture/signatures';
+import { pictureType, pngFrames } from '@/core/picture/signatures';
 import { encodeLighter, HEAVY_BYTES } from '@/server/analysis/lighter';
 import { MAX_PIXELS, thumbOf, viewOf } from '@/server/analysis/picture-view';
 import type { Answer, LookTask, PictureLook } from '@/server/analysis/reader-tasks';
@@ -38,7 +38,7 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
     const view = await viewOf(bytes);
     const file = await sharp(bytes, { limitInputPixels: MAX_PIXELS }).metadata();
     const { width, height } = file.autoOrient;
-    const frames = file.pages ?? 1;
+    const frames = type === 'image/png' ? pngFrames(bytes) : (file.pages ?? 1);
     const features = featuresOf(view, { width, height, type });
     const clear = features.clear + features.halfClear > 0;
     const thumb = await thumbOf({ view, bytes, type, width, height, frames, clear });

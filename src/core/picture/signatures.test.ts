@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { headerSize, pictureType, svgSize } from './signatures';
+import { headerSize, pictureType, pngFrames, svgSize } from './signatures';
 
 const bytes = (hex: string, length = 64) =>
   Buffer.concat([Buffer.from(hex.replace(/ /g, ''), 'hex'), Buffer.alloc(length)]);
@@ -121,4 +121,21 @@ describe('the size that an SVG says', () => {
     ['width="100%" height="50%"'],
     ['data-width="3" data-height="4"'],
   ])('%s is none', (attributes) => expect(svgSize(`<svg ${attributes}/>`)).toBeNull());
+});
+
+test('a PNG that moves tells how many frames it has before its picture data', async () => {
+  const still = await sharp({ create: { width: 2, height: 2, channels: 3, background: '#a21' } })
+    .png()
+    .toBuffer();
+  const chunk = (name: string, data: number[]) =>
+    Buffer.concat([Buffer.from([0, 0, 0, data.length]), Buffer.from(name), Buffer.from(data), Buffer.alloc(4)]);
+  // After the signature and IHDR, which are 33 bytes long (PNG, third edition, 5.2 and 11.2.1).
+  const after = (...chunks: Buffer[]) => Buffer.concat([still.subarray(0, 33), ...chunks, still.subarray(33)]);
+  expect(pngFrames(still)).toBe(1);
+  expect(pngFrames(after(chunk('acTL', [0, 0, 0, 12, 0, 0, 0, 0])))).toBe(12);
+  expect(pngFrames(after(chunk('tEXt', [97, 0, 98]), chunk('acTL', [0, 0, 1, 4, 0, 0, 0, 0])))).toBe(260);
+  // The name among other bytes, or after the picture data, is no such chunk.
+  expect(pngFrames(after(chunk('tEXt', [...Buffer.from('a\0acTL....')])))).toBe(1);
+  expect(pngFrames(Buffer.concat([still, chunk('acTL', [0, 0, 0, 2, 0, 0, 0, 0])]))).toBe(1);
+  expect(pngFrames(after(chunk('acTL', [0, 0, 0, 3, 0, 0, 0, 0])).subarray(0, 40))).toBe(1);
 });

@@ -54,6 +54,17 @@ export function headerSize(type: string, bytes: Uint8Array): { width: number; he
   return null;
 }
 
+/** Frames of a PNG that moves (PNG, third edition, 11.3.6.1: `acTL`, before the first picture data); 1 for any other. */
+export function pngFrames(bytes: Uint8Array): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  for (let at = 8; at + 12 <= bytes.length; at += 12 + view.getUint32(at)) {
+    const chunk = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
+    if (chunk === 'acTL') return Math.max(1, view.getUint32(at + 8));
+    if (chunk === 'IDAT') break;
+  }
+  return 1;
+}
+
 /**
  * Width and height of an SVG as its root says them, in CSS pixels (SVG 2, 8.2 and 8.13: without them the view box
  * counts); null when it says neither.
