@@ -54,4 +54,12 @@ test('a text is looked at once, however many pictures it stands beside and howev
   ).toBe('es');
 });
 
+test('the passage counts beside long headings that tell nothing', () => {
+  const told = languageTeller({
+    recognise: (text) => (text.includes('fährt') ? { language: 'de', score: 1, scoreOf: () => 1 } : null),
+  });
+  const s = spot(`<p>${GERMAN}</p><img src=a>`, { title: 'Xyz '.repeat(200) });
+  expect(languageOf(told([s])[0]!)).toBe('de');
+});
+
 test('too little tells nothing', () => expect(likely(spot('<img src=a>', { title: 'Skerry Sound' }))).toBeNull());

@@ -2,7 +2,7 @@ import type { Knowledge, Spot } from '../rules/rule';
 
 /** Letters from which the language of a page can be told. */
 const ENOUGH = 80;
-/** Characters of a passage that are looked at; more take longer and tell no better. */
+/** Characters of a passage that are looked at: several times what is enough. */
 const PASSAGE = 300;
 /** How well a text has to fit the language. */
 const SURE = 0.5;
@@ -34,7 +34,7 @@ export function languageTeller({
       if (page.lang !== null || a.lang !== null) return spot;
       const told = [page.title, ...page.headings, page.description].join(' ');
       const likelyLang =
-        recognised(told) ?? recognised([told, a.caption, a.before, a.after].join(' ').slice(0, PASSAGE));
+        recognised(told) ?? recognised(`${told} ${[a.caption, a.before, a.after].join(' ').slice(0, PASSAGE)}`);
       return likelyLang === null ? spot : { ...spot, page: { ...page, likelyLang } };
     });
 }

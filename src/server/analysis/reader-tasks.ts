@@ -47,7 +47,7 @@ export interface PictureLook {
   /** Of a copy as WebP, in bytes, for files over the usual limit. */
   lighter: number | null;
   colours: string[];
-  /** WebP, at most 236 × 176 pixels; null where the library does not draw the type. */
+  /** The file itself where it is small, else JPEG or WebP of at most 256 pixels each way; null where the library does not draw the type. */
   thumb: Buffer | null;
   kind: KindJudgement | null;
   likeness: Likeness | null;
