@@ -15,7 +15,11 @@ const nextConfig: NextConfig = {
     'encoding-sniffer',
     'playwright-core',
   ],
-  experimental: { serverActions: { bodySizeLimit: '8mb' } },
+  experimental: {
+    // A page's code is loaded when it is first asked for: surveys that go on at a start would wait for all of it.
+    preloadEntriesOnStart: false,
+    serverActions: { bodySizeLimit: '8mb' },
+  },
 };
 
 export default nextConfig;

@@ -10,7 +10,7 @@ import { chromium } from 'playwright-core';
 import { ReaderPool } from '../src/server/analysis/reader-pool';
 import { BrowserRenderer, FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/survey/browser/chromium';
-import { parseAllowed } from '../src/server/survey/guard';
+import { parseAllowed } from '../src/server/survey/allowed';
 import { SiteSource, userAgent } from '../src/server/survey/site-source';
 import { UNCHANGED } from '../src/server/survey/source';
 import { serveFolder } from './support/nginx';

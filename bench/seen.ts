@@ -11,7 +11,7 @@ import { ReaderPool } from '../src/server/analysis/reader-pool';
 import { BrowserRenderer, FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/survey/browser/chromium';
 import { runSurvey, type GatheredPage } from '../src/server/survey/engine';
-import { parseAllowed } from '../src/server/survey/guard';
+import { parseAllowed } from '../src/server/survey/allowed';
 import { MemoryStore } from '../src/server/survey/memory-store';
 import { SiteSource, userAgent } from '../src/server/survey/site-source';
 import type { Scope } from '../src/contract/scope';

@@ -18,7 +18,7 @@ import type { PictureLook } from '@/server/analysis/reader-tasks';
 import { runSurvey, type GatheredPicture, type Readers } from '@/server/survey/engine';
 import { FileSource } from '@/server/survey/file-source';
 import { FolderTree } from '@/server/survey/folder-tree';
-import { parseAllowed } from '@/server/survey/guard';
+import { parseAllowed } from '@/server/survey/allowed';
 import { MemoryStore } from '@/server/survey/memory-store';
 import { BrowserRenderer, type Renderer } from '@/server/survey/browser/browser';
 import { findChromium } from '@/server/survey/browser/chromium';

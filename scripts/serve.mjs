@@ -25,7 +25,7 @@ export async function build() {
 export function serve(env) {
   const all = { ...ENGINE.env, ...process.env, NEXT_TELEMETRY_DISABLED: '1', NEXT_MANUAL_SIG_HANDLE: 'true', ...env };
   const { DETTO_HOST: host = '127.0.0.1', DETTO_PORT: port = '4800' } = all;
-  const server = spawn(process.execPath, [...ENGINE.flags, NEXT, 'start', '-H', host, '-p', port], {
+  const server = spawn(process.execPath, [...ENGINE.flags, 'dist/workers/server.js', 'start', '-H', host, '-p', port], {
     stdio: ['ignore', 2, 2],
     env: all,
   });

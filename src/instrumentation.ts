@@ -3,9 +3,6 @@ export async function register(): Promise<void> {
   if (process.env['NEXT_RUNTIME'] !== 'nodejs' || process.env['NEXT_PHASE'] === 'phase-production-build') return;
   const { endOnSignals } = await import('./server/shutdown');
   endOnSignals();
-  // The database opens while all else is loaded; whoever asks for it is told when it cannot.
-  const { database } = await import('./server/db/database');
-  void database().catch(() => undefined);
   const { resumeAll } = await import('./server/survey/surveys');
   await resumeAll();
   const { resumeRecounts } = await import('./server/audit/house-style');

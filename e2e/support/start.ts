@@ -32,7 +32,7 @@ export default async function start(): Promise<void> {
   const engine = JSON.parse(readFileSync('scripts/engine.json', 'utf8')) as { flags: string[]; env: object };
   const detto = spawn(
     process.execPath,
-    [...engine.flags, 'node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(port)],
+    [...engine.flags, 'dist/workers/server.js', 'start', '-H', '127.0.0.1', '-p', String(port)],
     {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: {

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { z } from 'zod';
 import { findChromium } from './survey/browser/chromium';
-import { parseAllowed, type Allowed } from './survey/guard';
+import { parseAllowed, type Allowed } from './survey/allowed';
 
 const Environment = z.object({
   DETTO_DATA: z.string().default('data'),

@@ -2,11 +2,11 @@
  * `survey-once ADDRESS`: surveys one site on the data folder that the environment names, taking up what an
  * earlier run left, and sends what the database holds in the end. For trials of what a kill leaves behind.
  */
-import { count, countDistinct, eq } from 'drizzle-orm';
 import { database } from '@/server/db/database';
 
 // As the server starts: the database opens while all else is loaded.
 const opening = database();
+const { count, countDistinct, eq } = await import('drizzle-orm');
 const { addCollection, collectionById } = await import('@/server/collections/collections');
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');

@@ -1,12 +1,11 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import path from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
-import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite';
-import { migrate } from 'drizzle-orm/pglite/migrator';
+import type { PgliteDatabase } from 'drizzle-orm/pglite';
 import { config } from '../config';
 import { lockFolder } from './lock';
 import { openDatabaseWorker } from './pglite-proxy';
-import * as schema from './schema';
+import type * as schema from './schema';
 
 export type Database = PgliteDatabase<typeof schema>;
 /** The database or a transaction on it. */
@@ -27,7 +26,13 @@ export async function openDatabase(folder: string): Promise<Open> {
   mkdirSync(path.dirname(folder), { recursive: true });
   const unlock = lockFolder(folder);
   try {
-    const client = await openDatabaseWorker({ dataDir: folder, template: existsSync(TEMPLATE) ? TEMPLATE : null });
+    // The thread opens the database while the rest is loaded here.
+    const [client, { drizzle }, { migrate }, schema] = await Promise.all([
+      openDatabaseWorker({ dataDir: folder, template: existsSync(TEMPLATE) ? TEMPLATE : null }),
+      import('drizzle-orm/pglite'),
+      import('drizzle-orm/pglite/migrator'),
+      import('./schema'),
+    ]);
     const db = drizzle(client as unknown as PGlite, { schema, casing: 'snake_case' });
     await migrate(db, { migrationsFolder: path.join(process.cwd(), 'drizzle') });
     return {

@@ -108,36 +108,39 @@ export class DatabaseStore implements SurveyStore {
   private async load(): Promise<void> {
     const { surveyId, collectionId } = this;
     const mine = sql`from ${visit} where survey_id = ${surveyId}`;
-    const settled = await this.all<Pick<VisitValues, 'kind' | 'state'> & { again: boolean; addresses: string[] }>(
-      sql`select kind, state, coalesce(cause in ('nofollow', 'depth'), false) again, json_agg(address) addresses
-        ${mine} and state <> 'waiting' group by 1, 2, 3`,
-    );
+    // Asked for at once, so that the database goes on while an answer is taken apart here.
+    const [settled, waiting, pages, sources] = await Promise.all([
+      this.all<Pick<VisitValues, 'kind' | 'state'> & { again: boolean; addresses: string[] }>(
+        sql`select kind, state, coalesce(cause in ('nofollow', 'depth'), false) again, json_agg(address) addresses
+          ${mine} and state <> 'waiting' group by 1, 2, 3`,
+      ),
+      this.all<Waiting>(
+        sql`select address, depth, found_on "foundOn" ${mine} and state = 'waiting' and kind = 'page' order by seq`,
+      ),
+      this.all<{ path: string; sameKey: string | null; own: boolean; gone: boolean }>(
+        sql`select path, same_key "sameKey", survey_id = ${surveyId} own, gone from ${page} where collection_id = ${collectionId}`,
+      ),
+      this.all<{ address: string } & KnownPicture & Shown>(
+        sql`select s.address, s.etag, s.last_modified "lastModified", p.sha256, p.id, p.key, p.width, p.height
+          from ${pictureSource} s join ${picture} p on p.id = s.picture_id where s.collection_id = ${collectionId}`,
+      ),
+    ]);
     for (const { kind, state, again, addresses } of settled) {
       this.tally[kind][state] += addresses.length;
       for (const address of addresses)
         if (kind === 'picture') this.pictures.add(address);
         else this.met.set(address, again ? 'left' : state);
     }
-    const waiting = await this.all<Waiting>(
-      sql`select address, depth, found_on "foundOn" ${mine} and state = 'waiting' and kind = 'page' order by seq`,
-    );
     this.tally.page.waiting += waiting.length;
     for (const one of waiting) {
       this.met.set(one.address, 'waiting');
       this.frontier.push(one);
     }
     this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
-    const pages = await this.all<{ path: string; sameKey: string | null; own: boolean; gone: boolean }>(
-      sql`select path, same_key "sameKey", survey_id = ${surveyId} own, gone from ${page} where collection_id = ${collectionId}`,
-    );
     for (const { path, sameKey, own, gone } of pages) {
       if (!gone) this.keptPages.add(path);
       if (sameKey !== null && own) this.bySameKey.set(sameKey, path);
     }
-    const sources = await this.all<{ address: string } & KnownPicture & Shown>(
-      sql`select s.address, s.etag, s.last_modified "lastModified", p.sha256, p.id, p.key, p.width, p.height
-        from ${pictureSource} s join ${picture} p on p.id = s.picture_id where s.collection_id = ${collectionId}`,
-    );
     for (const { address, etag, lastModified, sha256, ...shown } of sources) {
       this.shown.set(address, shown);
       this.keptPictures.set(address, { etag, lastModified, sha256 });

@@ -147,14 +147,16 @@ const unreadable =
 /**
  * Gathers pages and their pictures until nothing waits. Whatever goes wrong with one page or picture is
  * told and left behind; the rest is still read. What has not changed since the survey before is not read again.
+ *
+ * @param opening - where it is kept; it may still be loading what an earlier run left
  */
 export async function runSurvey(
   source: Source,
-  store: SurveyStore,
+  opening: SurveyStore | Promise<SurveyStore>,
   readers: Readers,
   { maxDepth, concurrency, signal, reading: how = 'source', renderer = null }: SurveyOptions,
 ): Promise<void> {
-  const seeds = await source.seeds();
+  const [store, seeds] = await Promise.all([opening, source.seeds()]);
   for (const { address, skipped } of seeds.skipped) await store.skip(address, skipped);
   await store.enqueue(seeds.addresses.map((address) => ({ address, depth: 0, foundOn: null })));
 

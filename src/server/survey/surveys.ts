@@ -108,11 +108,13 @@ async function run(
   try {
     const source = await openSource(c, signal);
     const renderer = await openRenderer(c);
-    const store = await DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed);
-    watch(store);
+    const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed).then((store) => {
+      watch(store);
+      return store;
+    });
     try {
       const { reading } = Scope.parse(c.scope);
-      await runSurvey(source, store, readers, {
+      await runSurvey(source, opening, readers, {
         maxDepth: c.maxDepth,
         concurrency: CONCURRENCY,
         signal,
@@ -123,6 +125,7 @@ async function run(
       await renderer?.close();
       await source.close();
     }
+    const store = await opening;
     await store.finish();
     readers.rest();
     const summary = signal.aborted ? null : await store.conclude();

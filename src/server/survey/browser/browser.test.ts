@@ -3,7 +3,7 @@ import { chromium } from 'playwright-core';
 import { ReaderPool } from '../../analysis/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
 import { runSurvey, type GatheredPage } from '../engine';
-import { parseAllowed } from '../guard';
+import { parseAllowed } from '../allowed';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
 import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';

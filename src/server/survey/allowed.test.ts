@@ -1,4 +1,4 @@
-import { parseAllowed, refusal } from './guard';
+import { parseAllowed, refusal } from './allowed';
 
 const nothing: never[] = [];
 
