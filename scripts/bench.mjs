@@ -3,16 +3,22 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync } from 'node:fs';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
+import { build as buildApplication } from './serve.mjs';
 import { ENGINE } from './engine.mjs';
 
+/** Those that start the web application. */
+const WITH_APPLICATION = ['survey-large'];
 const name = process.argv[2] ?? '';
 const entry = `bench/${name}.ts`;
 if (!/^[a-z-]+$/.test(name) || !existsSync(entry)) {
   process.stderr.write(`Say which benchmark: npm run bench -- large-collection\n`);
   process.exit(2);
 }
-install();
-await bundle();
+if (WITH_APPLICATION.includes(name)) await buildApplication();
+else {
+  install();
+  await bundle();
+}
 const { build } = await import('esbuild');
 const entries = readdirSync('bench').filter((file) => file.endsWith('.ts'));
 await build({
