@@ -9,7 +9,7 @@ import { withWords, writtenWords } from '@/core/wording';
 import { keepFiles } from '../blobs/blobs';
 import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Database, Queryable } from '../db/database';
-import { appearance, page, picture, pictureSource, visit } from '../db/schema';
+import { appearance, page, picture, pictureSource, survey, visit } from '../db/schema';
 import type { GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore, Waiting } from './engine';
 import type { Skipped } from './source';
 
@@ -61,6 +61,9 @@ class Pending {
  * comes with its pictures or not at all. What was not written when the process ends, waits again.
  */
 export class DatabaseStore implements SurveyStore {
+  loaded: Promise<void> = Promise.resolve();
+  /** No survey before it kept a page of the collection. */
+  private isFirst = false;
   private counted = 0;
   /** Addresses of pages that this survey has met, and how far each is. */
   private readonly met = new Map<string, 'waiting' | 'left' | 'skipped' | 'done'>();
@@ -101,21 +104,44 @@ export class DatabaseStore implements SurveyStore {
     changed: () => void,
   ): Promise<DatabaseStore> {
     const store = new DatabaseStore(db, collectionId, surveyId, maxPages, changed);
-    await store.load();
+    await store.loadWaiting();
+    store.loaded = store.load().catch((error: unknown) => {
+      store.failure = error;
+      throw error;
+    });
+    // Whoever awaits it is told.
+    store.loaded.catch(() => undefined);
     return store;
+  }
+
+  /** What is enough to go on with. */
+  private async loadWaiting(): Promise<void> {
+    const [waiting, before] = await Promise.all([
+      this.all<Waiting>(
+        sql`select address, depth, found_on "foundOn" from ${visit}
+          where survey_id = ${this.surveyId} and state = 'waiting' and kind = 'page' order by seq`,
+      ),
+      this.db
+        .select({ id: survey.id })
+        .from(survey)
+        .where(and(eq(survey.collectionId, this.collectionId), ne(survey.id, this.surveyId)))
+        .limit(1),
+    ]);
+    this.isFirst = before.length === 0;
+    this.tally.page.waiting += waiting.length;
+    for (const one of waiting) {
+      this.met.set(one.address, 'waiting');
+      this.frontier.push(one);
+    }
   }
 
   private async load(): Promise<void> {
     const { surveyId, collectionId } = this;
-    const mine = sql`from ${visit} where survey_id = ${surveyId}`;
     // Asked for at once, so that the database goes on while an answer is taken apart here.
-    const [settled, waiting, pages, sources] = await Promise.all([
+    const [settled, pages, sources] = await Promise.all([
       this.all<Pick<VisitValues, 'kind' | 'state'> & { again: boolean; addresses: string[] }>(
         sql`select kind, state, coalesce(cause in ('nofollow', 'depth'), false) again, json_agg(address) addresses
-          ${mine} and state <> 'waiting' group by 1, 2, 3`,
-      ),
-      this.all<Waiting>(
-        sql`select address, depth, found_on "foundOn" ${mine} and state = 'waiting' and kind = 'page' order by seq`,
+          from ${visit} where survey_id = ${surveyId} and state <> 'waiting' group by 1, 2, 3`,
       ),
       this.all<{ path: string; sameKey: string | null; own: boolean; gone: boolean }>(
         sql`select path, same_key "sameKey", survey_id = ${surveyId} own, gone from ${page} where collection_id = ${collectionId}`,
@@ -130,11 +156,6 @@ export class DatabaseStore implements SurveyStore {
       for (const address of addresses)
         if (kind === 'picture') this.pictures.add(address);
         else this.met.set(address, again ? 'left' : state);
-    }
-    this.tally.page.waiting += waiting.length;
-    for (const one of waiting) {
-      this.met.set(one.address, 'waiting');
-      this.frontier.push(one);
     }
     this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
     for (const { path, sameKey, own, gone } of pages) {
@@ -204,6 +225,8 @@ export class DatabaseStore implements SurveyStore {
   }
 
   async known(address: string): Promise<KnownPage | null> {
+    if (this.isFirst) return null;
+    await this.loaded;
     if (!this.keptPages.has(address)) return null;
     const [row] = await this.db
       .select({

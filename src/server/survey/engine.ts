@@ -64,6 +64,8 @@ export interface Waiting {
 
 /** Where a survey keeps what it finds; in memory for the command line, in the database for the application. */
 export interface SurveyStore {
+  /** What an earlier run left is known then; until then only `next` and `known` may be asked. */
+  readonly loaded: Promise<void>;
   /** Adds addresses not seen before, up to the limit of pages. */
   enqueue(addresses: Waiting[]): Promise<void>;
   /** The next address to read; null when none waits. What was handed out is handed out once. */
@@ -148,7 +150,7 @@ const unreadable =
  * Gathers pages and their pictures until nothing waits. Whatever goes wrong with one page or picture is
  * told and left behind; the rest is still read. What has not changed since the survey before is not read again.
  *
- * @param opening - where it is kept; it may still be loading what an earlier run left
+ * @param opening - where it is kept
  */
 export async function runSurvey(
   source: Source,
@@ -156,10 +158,10 @@ export async function runSurvey(
   readers: Readers,
   { maxDepth, concurrency, signal, reading: how = 'source', renderer = null }: SurveyOptions,
 ): Promise<void> {
-  const [store, seeds] = await Promise.all([opening, source.seeds()]);
-  for (const { address, skipped } of seeds.skipped) await store.skip(address, skipped);
-  await store.enqueue(seeds.addresses.map((address) => ({ address, depth: 0, foundOn: null })));
-
+  const seeds = source.seeds();
+  // Whoever awaits it is told.
+  seeds.catch(() => undefined);
+  const store = await opening;
   const pictures = new PQueue({ concurrency: concurrency * 2 });
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
@@ -167,13 +169,17 @@ export async function runSurvey(
   const outsides = new Map<string, Skipped | 'no page' | null>();
   let expected: StyleSheet[] = [];
   const working = new Set<Promise<void>>();
+  const take = (work: Promise<void>) => {
+    const taken: Promise<void> = work.finally(() => working.delete(taken));
+    working.add(taken);
+    // When the store fails, the first to notice says so; the others must not end the process.
+    taken.catch(() => undefined);
+  };
+  take(sow());
   while (!signal?.aborted) {
     const waiting = await store.next();
     if (waiting) {
-      const work: Promise<void> = readOne(waiting).finally(() => working.delete(work));
-      working.add(work);
-      // When the store fails, the first to notice says so; the others must not end the process.
-      work.catch(() => undefined);
+      take(readOne(waiting));
       if (working.size >= concurrency) await Promise.race(working);
     } else if (working.size > 0) await Promise.race(working);
     else break;
@@ -181,12 +187,19 @@ export async function runSurvey(
   await Promise.all(working);
   await store.progress();
 
+  async function sow(): Promise<void> {
+    const { addresses, skipped } = await seeds;
+    await store.loaded;
+    for (const one of skipped) await store.skip(one.address, one.skipped);
+    await store.enqueue(addresses.map((address) => ({ address, depth: 0, foundOn: null })));
+  }
+
   /** A page is kept after its pictures, so that a survey taken up again has all of a page or nothing. */
   async function readOne({ address, depth }: Waiting): Promise<void> {
     try {
       const kept = await store.known(address);
       const known = kept?.rendered || how === 'browser' ? null : kept;
-      const fetched = await source.page(address, known ?? undefined);
+      const fetched = await source.page(address, known ?? undefined).finally(() => store.loaded);
       const same =
         fetched === UNCHANGED || (known && fetched.address === address && sha256(fetched.bytes) === known.sha256);
       if (known && same && (await takeUnchanged(address, depth, known))) return;

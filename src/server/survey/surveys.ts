@@ -109,7 +109,7 @@ async function run(
     const source = await openSource(c, signal);
     const renderer = await openRenderer(c);
     const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed).then((store) => {
-      watch(store);
+      void store.loaded.then(() => watch(store));
       return store;
     });
     try {
