@@ -10,7 +10,6 @@ import {
   HTML_NS,
   SVG_NS,
   attr,
-  childrenOf,
   collapse,
   isBlank,
   isElement,
@@ -100,7 +99,7 @@ export interface Painting {
   isVisible(node: Node): boolean;
 }
 
-/** One document with the look-ups that names need: ids, labels, used maps and what is hidden. */
+/** One document, by its elements in order, with the look-ups that names need: ids, labels, used maps and what is hidden. */
 export class NameIndex {
   private readonly ids = new Map<string, Element>();
   private readonly usedMaps = new Set<string>();
@@ -108,16 +107,10 @@ export class NameIndex {
   private readonly visibility = new Map<Node, Visibility>();
 
   constructor(
-    root: Node,
+    elements: readonly Element[],
     private readonly painting: Painting | null = null,
   ) {
-    const todo: Node[] = [root];
-    while (todo.length > 0) {
-      const node = todo.pop()!;
-      if (isElement(node)) this.register(node);
-      const children = childrenOf(node);
-      for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
-    }
+    for (const element of elements) this.register(element);
   }
 
   private register(element: Element): void {

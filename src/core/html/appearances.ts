@@ -22,6 +22,7 @@ import {
   attr,
   childrenOf,
   collapse,
+  elementsOf,
   isBlank,
   isElement,
   isText,
@@ -163,14 +164,15 @@ export function readSource(source: string, sheets: readonly StyleSheet[] = []): 
     const [shownWidth, shownHeight] = [pixels(node, 'width'), pixels(node, 'height')];
     return { start, end, line, column, markup, templated, shownWidth, shownHeight, fold: null, origin: 'source' };
   };
-  const backgrounds = hasBackgrounds ? backgroundsOf(parsed.document, sheets) : new Map<Element, Background[]>();
+  const elements = elementsOf(parsed.document);
+  const backgrounds = hasBackgrounds ? backgroundsOf(elements, sheets) : new Map<Element, Background[]>();
   const walk = walkDocument(parsed.document, backgrounds);
   // Backgrounds come last: which there are depends on style sheets, and the place of the others must not.
   const isBackground = (f: Found) => Number(f.element === 'css-background');
   const found = walk.found
     .filter((f) => parsed.rangeOf(f.node))
     .sort((a, b) => isBackground(a) - isBackground(b) || parsed.rangeOf(a.node)!.start - parsed.rangeOf(b.node)!.start);
-  const index = new NameIndex(parsed.document);
+  const index = new NameIndex(elements);
   return {
     ...walk.page,
     appearances: describeAll(found, { index, places: new Places(), chunks: walk.chunks, stands }),
@@ -192,7 +194,7 @@ function readRendered(snapshot: DomSnapshot): [SourceReading, base: string] {
     ...laidOut(node, tree),
     origin: 'script',
   });
-  const index = new NameIndex(tree.document, tree);
+  const index = new NameIndex(elementsOf(tree.document), tree);
   const appearances = describeAll(walk.found, { index, places: new Places(), chunks: walk.chunks, stands });
   walk.found.forEach(({ node, element }, i) => {
     const shown = appearances[i]!;
@@ -772,8 +774,10 @@ function passageAround(found: Found, chunks: Chunk[]): Pick<Appearance, 'before'
 
 function lineStarts(source: string): number[] {
   const starts = [0];
-  const breaks = /\r\n?|\n/g;
-  while (breaks.exec(source)) starts.push(breaks.lastIndex);
+  // Twenty times faster, and as good where there is nothing but line feeds.
+  if (!source.includes('\r'))
+    for (let at = source.indexOf('\n'); at >= 0; at = source.indexOf('\n', at + 1)) starts.push(at + 1);
+  else for (const end of source.matchAll(/\r\n?|\n/g)) starts.push(end.index + end[0].length);
   return starts;
 }
 

@@ -1,10 +1,10 @@
 import { backgroundsOf, importsOf } from './backgrounds';
 import { parseHtml } from './parse';
-import { attr } from './tree';
+import { attr, elementsOf } from './tree';
 
 function found(html: string, css = ''): Record<string, string[]> {
   const { document } = parseHtml(`<!doctype html><html><body>${html}`);
-  const map = backgroundsOf(document, css ? [{ address: '/s.css', css }] : []);
+  const map = backgroundsOf(elementsOf(document), css ? [{ address: '/s.css', css }] : []);
   return Object.fromEntries([...map].map(([e, own]) => [attr(e, 'id') ?? e.tagName, own.map((b) => b.src)]));
 }
 

@@ -31,12 +31,11 @@ const PROPERTIES = new Set(['background', 'background-image']);
 const DYNAMIC = /:(?:hover|focus|focus-visible|focus-within|active|visited|target|checked|disabled)\b/i;
 
 /**
- * The background images of a page by the elements that show them: of `style` attributes, `style` elements and the
+ * The background images of a page, given by its elements in order, by the elements that show them: of `style` attributes, `style` elements and the
  * linked sheets given. Media queries are taken to hold, except for print; `calc`, variables and scripts are not
  * known to a static reading.
  */
-export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Map<Element, Background[]> {
-  const elements = allElements(document);
+export function backgroundsOf(elements: readonly Element[], linked: readonly StyleSheet[]): Map<Element, Background[]> {
   const inPage = elements.filter((e) => e.tagName === 'style').map((e) => ({ address: null, css: cssOf(e) }));
   // Sheets of the page and linked ones are taken in this order; the order in the source decides only between equals.
   const sheets = [...linked, ...inPage].map(({ address, css }) => ({ address, rules: rulesWithBackgrounds(css) }));
@@ -53,7 +52,7 @@ export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Ma
 
   let order = 0;
   let tried = 0;
-  const root = elements.filter((e) => !isElement(parentOf(e) ?? document));
+  const root = elements.filter((e) => !isElement(parentOf(e)!));
   for (const { address, rules } of sheets)
     for (const { selector, pseudo, specificity, urls, important } of rules) {
       if (++tried > MOST_SELECTORS) break;
@@ -80,7 +79,10 @@ export function backgroundsOf(document: Node, linked: readonly StyleSheet[]): Ma
 }
 
 /** Whether a `style` attribute may name a file; escapes are left to the parser. */
-const hasOwnUrl = (element: Element) => /url\(|\\/i.test(attr(element, 'style') ?? '');
+const hasOwnUrl = (element: Element) => {
+  const style = attr(element, 'style');
+  return style !== undefined && /url\(|\\/i.test(style);
+};
 
 /** What stands in a `style` element. */
 export const cssOf = (style: Element): string =>
@@ -225,15 +227,3 @@ const OPTIONS: Options<Node, Element> = {
     removeSubsets: (nodes) => nodes,
   },
 };
-
-function allElements(document: Node): Element[] {
-  const out: Element[] = [];
-  const todo: Node[] = [document];
-  while (todo.length > 0) {
-    const node = todo.pop()!;
-    if (isElement(node)) out.push(node);
-    const children = childrenOf(node);
-    for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
-  }
-  return out;
-}

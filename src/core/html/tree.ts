@@ -57,6 +57,19 @@ export function textOf(node: Node): string {
   return out.join('');
 }
 
+/** All elements below a node, in order; iterative for the same reason. */
+export function elementsOf(root: Node): Element[] {
+  const out: Element[] = [];
+  const todo: Node[] = [root];
+  while (todo.length > 0) {
+    const node = todo.pop()!;
+    if (isElement(node)) out.push(node);
+    const children = childrenOf(node);
+    for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
+  }
+  return out;
+}
+
 /** The value of one property of the `style` attribute, lower-cased, the last one winning. */
 export function styleOf(element: Element, property: string): string | undefined {
   const style = attr(element, 'style');
