@@ -3,7 +3,7 @@ import { Skipped } from './source';
 
 /** Keeps a survey in memory: for the command line, which answers once and is gone. */
 export class MemoryStore implements SurveyStore {
-  readonly loaded = Promise.resolve();
+  readonly loaded: Promise<void> = Promise.resolve();
   readonly pages: GatheredPage[] = [];
   readonly pictures = new Map<string, GatheredPicture>();
   private readonly passedOver = new Map<string, Skipped>();

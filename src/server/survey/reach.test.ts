@@ -36,12 +36,11 @@ function serve(pages: Record<string, ReturnType<Handler> | string>): void {
   };
 }
 
+const sourceAt = (start: string, scope: Partial<Scope> = {}) =>
+  new SiteSource(site.origin + start, { allowed: [parseAllowed(site.host)], scope, limits: { firstWait: 20 } });
+
 async function surveyed(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5): Promise<MemoryStore> {
-  const source = new SiteSource(site.origin + start, {
-    allowed: [parseAllowed(site.host)],
-    scope,
-    limits: { firstWait: 20 },
-  });
+  const source = sourceAt(start, scope);
   const store = new MemoryStore(maxPages);
   await runSurvey(source, store, readers, { maxDepth, concurrency: 2 });
   await source.close();
@@ -198,4 +197,45 @@ test('backgrounds of style sheets that a page imports are found, each sheet aske
   expect(Object.fromEntries(shown)).toEqual({ '/': ['/css/x.gif', '/own.gif'], '/b': ['/css/x.gif'] });
   for (const sheet of ['a', 'b', 'own'])
     expect(site.asked.filter((url) => url === `/css/${sheet}.css`)).toHaveLength(1);
+});
+
+describe('a survey that is taken up again', () => {
+  class Loading extends MemoryStore {
+    constructor(override readonly loaded: Promise<void>) {
+      super(100);
+    }
+  }
+  const waits = (store: MemoryStore) =>
+    store.enqueue([{ address: `${site.origin}/waited`, depth: 1, foundOn: `${site.origin}/` }]);
+
+  test('asks for the pages that wait while the rest still loads, and keeps nothing until it has', async () => {
+    serve({ '/': link('/waited'), '/waited': link('/next'), '/next': 'end' });
+    let load = () => {};
+    const store = new Loading(new Promise((resolve) => (load = resolve)));
+    await waits(store);
+    const source = sourceAt('/');
+    const over = runSurvey(source, store, readers, { maxDepth: 5, concurrency: 2 });
+    while (!site.asked.includes('/waited')) await new Promise((resolve) => setTimeout(resolve, 5));
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect([store.pages, store.skipped]).toEqual([[], []]);
+    expect(site.asked).not.toContain('/next');
+    load();
+    await over;
+    await source.close();
+    expect(store.pages.map((p) => p.address.replace(site.origin, '')).sort()).toEqual(['/', '/next', '/waited']);
+  });
+
+  test('fails when what an earlier run left cannot be loaded', async () => {
+    serve({ '/': link('/waited'), '/waited': 'end' });
+    const gone = Promise.reject(new Error('The disk is gone.'));
+    gone.catch(() => undefined);
+    const store = new Loading(gone);
+    await waits(store);
+    const source = sourceAt('/');
+    await expect(runSurvey(source, store, readers, { maxDepth: 5, concurrency: 2 })).rejects.toThrow(
+      'The disk is gone.',
+    );
+    await source.close();
+    expect(store.pages).toEqual([]);
+  });
 });

@@ -217,7 +217,7 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
         </p>
       </div>
       <Link
-        href={`/c/${collection}/desk/${f.picture.id}?state=doubtful&place=${f.appearanceId}`}
+        href={`/c/${collection}/desk/${f.picture.id}?state=doubtful&sort=${f.because === null ? 'reach' : 'first'}&place=${f.appearanceId}`}
         className="col-start-3 text-[14px] whitespace-nowrap sm:col-start-auto"
       >
         {f.kind === 'place' ? s.showPlace : s.toDesk}
