@@ -130,8 +130,8 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
-  expect(await todo.count()).toBe(10);
   await page.getByText('A link or button says nothing, on one page, in the main part').first().waitFor();
+  expect(await todo.count()).toBe(10);
 });
 
 test('stepping on at the Desk keeps to the order, whatever was worded', async () => {
