@@ -59,6 +59,12 @@ test.each(RUNS)('a tree is the one that parse5 makes without help: %j', (source)
   }
 });
 
+test('a tag with a hundred thousand attributes is read at once', () => {
+  const attributes = Array.from({ length: 100_000 }, (_, i) => `a${i}="b"`).join(' ');
+  const { appearances } = readSource(`<p ${attributes} a5="c"><img src=x alt=Quay ${attributes}>`);
+  expect(appearances[0]).toMatchObject({ name: 'Quay', state: 'said' });
+});
+
 test('lines and columns count from 1 and take every kind of line end', () => {
   const { appearances } = readSource('<p>\r\n <img src=a>\r<img src=b>\n\n<img src=c>');
   expect(appearances.map((a) => [a.line, a.column])).toEqual([

@@ -78,7 +78,11 @@ function endOfName(html: string, at: number): number {
 /** Names met lately, by their length and some of their letters: a page repeats a few dozen thousands of times. */
 const met: string[] = new Array<string>(1024).fill('');
 
+/** Units from which V8 makes a slice a view of the whole, which must not be kept beyond the page. */
+const VIEW = 13;
+
 function nameBetween(html: string, at: number, end: number): string {
+  if (end - at >= VIEW) return html.slice(at, end);
   const slot =
     ((end - at) * 331 + html.charCodeAt(at) * 31 + html.charCodeAt(end - 1) * 7 + html.charCodeAt((at + end) >> 1)) &
     1023;
@@ -93,6 +97,8 @@ const isNamed = (attrs: readonly Token.Attribute[], name: string): boolean => {
 };
 
 const [QUOTE, EQUALS, CLOSE] = ['"', '=', '>'].map((c) => c.charCodeAt(0)) as [number, number, number];
+/** Attributes of a tag; of more, parse5 finds doubles faster than one by one. */
+const MOST_PLAIN = 16;
 /** What a quoted value does not hold when it stands for itself: references, CR, NUL. */
 const UNPLAIN = /[&\r\0]/;
 
@@ -114,7 +120,7 @@ function readPlainTag(token: Token.TagToken, html: string, at: number): number {
       return pos;
     }
     const end = endOfName(html, pos);
-    if (pos === before || end === pos) return -1;
+    if (pos === before || end === pos || attrs.length === MOST_PLAIN) return -1;
     if (html.charCodeAt(end) !== EQUALS || html.charCodeAt(end + 1) !== QUOTE) return -1;
     const close = html.indexOf('"', end + 2);
     const name = nameBetween(html, pos, end);

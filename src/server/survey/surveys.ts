@@ -109,7 +109,11 @@ async function run(
     const source = await openSource(c, signal);
     const renderer = await openRenderer(c);
     const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed).then((store) => {
-      void store.loaded.then(() => watch(store));
+      // What fails is told by the survey itself.
+      store.loaded.then(
+        () => watch(store),
+        () => undefined,
+      );
       return store;
     });
     try {
