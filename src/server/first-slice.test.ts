@@ -146,5 +146,5 @@ test('a page that changed since the survey is told and left out; surveying again
 
 test('a second process on the same data is refused in words', async () => {
   const { lockFolder } = await import('./db/lock');
-  expect(() => lockFolder(path.join(data, 'data', 'database'))).toThrow(/in use by process \d+/);
+  await expect(lockFolder(path.join(data, 'data', 'database'))).rejects.toThrow(/in use by process \d+/);
 });

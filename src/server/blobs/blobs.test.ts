@@ -1,4 +1,16 @@
-import { appendFileSync, mkdtempSync, readdirSync, rmSync, statSync, truncateSync } from 'node:fs';
+import {
+  appendFileSync,
+  closeSync,
+  mkdtempSync,
+  openSync,
+  promises,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
@@ -41,9 +53,43 @@ test('several at the same time do not get into each other', async () => {
   expect(await Promise.all(names.map(async (name) => (await readFile(name)).toString()))).toEqual(texts);
 });
 
-test('a file that is not there, or cut off, is an error', async () => {
+test('a file that is not there, is cut off or was changed is an error; it is dropped, and stored anew when it is met', async () => {
   await expect(readFile('0'.repeat(64))).rejects.toThrow('There is no file');
   const last = await keepFile(Buffer.from('the last one'));
+  await closeFiles();
   truncateSync(pack(), statSync(pack()).size - 3);
-  await expect(readFile(last)).rejects.toThrow('cut off');
+  await expect(readFile(last)).rejects.toThrow('was damaged and has been dropped');
+  await expect(readFile(last)).rejects.toThrow('There is no file');
+  await keepFile(Buffer.from('the last one'));
+  expect((await readFile(last)).toString()).toBe('the last one');
+
+  const at = readFileSync(pack()).indexOf('the last one');
+  const handle = openSync(pack(), 'r+');
+  writeSync(handle, 'T', at);
+  closeSync(handle);
+  await expect(readFile(last)).rejects.toMatchObject({ code: 'damaged-file', sha256: last });
+});
+
+// What a disk that is full does to a write: some bytes, then ENOSPC (write(2)).
+test('after a write that failed half-way, what was stored before and what comes after is right', async () => {
+  const before = await keepFile(Buffer.from('before the disk was full'));
+  const size = statSync(pack()).size;
+  const handle = await promises.open(pack(), 'r');
+  const prototype = Object.getPrototypeOf(handle) as { write: (...args: unknown[]) => Promise<unknown> };
+  await handle.close();
+  const write = prototype.write;
+  prototype.write = async function (this: unknown, bytes, from, _length, position) {
+    await write.call(this, bytes, from, 5, position);
+    throw Object.assign(new Error('ENOSPC: no space left on device, write'), { code: 'ENOSPC' });
+  };
+  await expect(keepFile(Buffer.from('while it was full'))).rejects.toThrow('ENOSPC');
+  prototype.write = write;
+  expect(statSync(pack()).size).toBe(size);
+  const after = await Promise.all(['one', 'two', 'while it was full'].map((text) => keepFile(Buffer.from(text))));
+  expect((await readFile(before)).toString()).toBe('before the disk was full');
+  expect(await Promise.all(after.map(async (name) => (await readFile(name)).toString()))).toEqual([
+    'one',
+    'two',
+    'while it was full',
+  ]);
 });

@@ -1,11 +1,20 @@
 import { createHash } from 'node:crypto';
-import { promises as fs } from 'node:fs';
+import { constants, promises as fs } from 'node:fs';
 import path from 'node:path';
-import { eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import { config } from '../config';
 import { insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { file } from '../db/schema';
+import { file, picture } from '../db/schema';
+import { log } from '../log';
+
+/** The stored copy of a file is not what was stored. It was dropped, so that the next survey stores it again. */
+export class DamagedFileError extends Error {
+  readonly code = 'damaged-file';
+  constructor(readonly sha256: string) {
+    super('The stored copy was damaged and has been dropped; the next survey fetches it again.');
+  }
+}
 
 /** Bytes after which a new pack is begun. */
 const PACK_LIMIT = 256 * 1024 * 1024;
@@ -20,8 +29,8 @@ interface Pack {
 const shared = globalThis as typeof globalThis & { dettoPack?: { open: Pack | null; writing: Promise<unknown> } };
 const filling = (shared.dettoPack ??= { open: null, writing: Promise.resolve() });
 
-const folder = () => path.join(/* turbopackIgnore: true */ config().dataDir, 'files');
-const packFile = (number: number) => path.join(folder(), `pack-${String(number).padStart(5, '0')}`);
+export const packFolder = (): string => path.join(/* turbopackIgnore: true */ config().dataDir, 'files');
+export const packFile = (number: number): string => path.join(packFolder(), `pack-${String(number).padStart(5, '0')}`);
 
 export const sha256Of = (bytes: Buffer): string => createHash('sha256').update(bytes).digest('hex');
 
@@ -59,38 +68,77 @@ async function append(files: [sha256: string, bytes: Buffer][]): Promise<(typeof
     start += bytes.length;
     return row;
   });
-  await pack.handle.appendFile(Buffer.concat(files.map(([, bytes]) => bytes)));
+  try {
+    await writeAt(pack.handle, Buffer.concat(files.map(([, bytes]) => bytes)), pack.size);
+  } catch (error) {
+    // What was half written counts for nothing, and the pack is measured again before it is used.
+    filling.open = null;
+    await pack.handle.truncate(pack.size).catch(() => undefined);
+    await pack.handle.close().catch(() => undefined);
+    throw error;
+  }
   pack.size = start;
   return rows;
+}
+
+/** All of it at its own place, so that nothing depends on what stands behind the end that is known. */
+async function writeAt(handle: fs.FileHandle, bytes: Buffer, position: number): Promise<void> {
+  for (let done = 0; done < bytes.length;) {
+    const { bytesWritten } = await handle.write(bytes, done, bytes.length - done, position + done);
+    done += bytesWritten;
+  }
 }
 
 async function packToFill(): Promise<Pack> {
   const { open } = filling;
   if (open && open.size < PACK_LIMIT) return open;
   await open?.handle.close();
-  await fs.mkdir(folder(), { recursive: true });
-  const numbers = (await fs.readdir(folder())).map((name) => Number(/^pack-(\d+)$/.exec(name)?.[1] ?? 0));
+  await fs.mkdir(packFolder(), { recursive: true, mode: 0o700 });
+  const numbers = (await fs.readdir(packFolder())).map((name) => Number(/^pack-(\d+)$/.exec(name)?.[1] ?? 0));
   const last = Math.max(0, ...numbers);
   const number = open || last === 0 ? last + 1 : last;
-  const handle = await fs.open(packFile(number), 'a');
+  const handle = await fs.open(packFile(number), constants.O_RDWR | constants.O_CREAT, 0o600);
   const { size } = await handle.stat();
   return (filling.open = { number, size, handle });
 }
 
-/** @throws Error when there is no such file */
+/**
+ * A stored file, checked against its hash.
+ *
+ * @throws DamagedFileError when the stored bytes are others; the copy is dropped
+ * @throws Error when there is no such file
+ */
 export async function readFile(sha256: string): Promise<Buffer> {
   const db = await database();
   const [at] = await db.select().from(file).where(eq(file.sha256, sha256));
   if (!at) throw new Error(`There is no file ${sha256}.`);
-  const handle = await fs.open(packFile(at.pack), 'r');
+  const bytes = await readStored(at);
+  if (bytes) return bytes;
+  await dropFile(db, at);
+  throw new DamagedFileError(sha256);
+}
+
+/** The bytes that a row speaks of; null when they are not there or are others. */
+export async function readStored(at: typeof file.$inferSelect): Promise<Buffer | null> {
+  const handle = await fs.open(packFile(at.pack), 'r').catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') return null;
+    throw error;
+  });
+  if (!handle) return null;
   try {
-    const bytes = Buffer.alloc(at.length);
+    const bytes = Buffer.allocUnsafe(at.length);
     const { bytesRead } = await handle.read(bytes, 0, at.length, at.start);
-    if (bytesRead !== at.length) throw new Error(`The file ${sha256} is cut off.`);
-    return bytes;
+    return bytesRead === at.length && sha256Of(bytes) === at.sha256 ? bytes : null;
   } finally {
     await handle.close();
   }
+}
+
+/** Forgets a stored copy, so that the same file is stored again when it is met; a thumbnail is drawn again. */
+export async function dropFile(db: Queryable, at: typeof file.$inferSelect): Promise<void> {
+  log.warn({ sha256: at.sha256, pack: at.pack, start: at.start }, 'a stored file was damaged and is dropped');
+  await db.delete(file).where(and(eq(file.sha256, at.sha256), eq(file.pack, at.pack), eq(file.start, at.start)));
+  await db.update(picture).set({ thumb: null, looked: 0 }).where(eq(picture.thumb, at.sha256));
 }
 
 /** Closes what is open, at the end of the process. */

@@ -1,6 +1,9 @@
+import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { isDatabase, type DatabaseAnswer, type DatabaseOptions, type DatabaseRequest } from './worker-protocol';
+import { DiskFullError, isFull } from '../disk';
+import { log } from '../log';
+import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from './worker-protocol';
 
 type Body = DatabaseRequest extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
 interface QueryOptions {
@@ -19,6 +22,23 @@ export interface DatabaseProxy extends Client {
   close(): Promise<void>;
 }
 
+/** The database ended or does not answer; what was asked was not done, and may be asked again. */
+export class DatabaseDownError extends Error {
+  readonly code = 'database-down';
+}
+
+export interface ProxyLimits {
+  /** Milliseconds for opening, which after a kill includes reading the log. */
+  open: number;
+  /** Milliseconds without any answer after which the thread is given up, and after which a full disk is suspected. */
+  silence: number;
+  suspicion: number;
+  /** Milliseconds between two attempts to open it again. */
+  pause: number;
+}
+
+const LIMITS: ProxyLimits = { open: 120_000, silence: 180_000, suspicion: 5_000, pause: 1_000 };
+
 const databaseThread = (options: DatabaseOptions) =>
   new Worker(path.join(process.cwd(), 'dist', 'workers', 'database.js'), {
     workerData: options,
@@ -29,40 +49,158 @@ const databaseThread = (options: DatabaseOptions) =>
 const ended = (worker: Worker) =>
   new Promise<void>((resolve, reject) => {
     worker.once('error', reject);
-    worker.once('exit', () => resolve());
+    worker.once('exit', (code) => (code === 0 ? resolve() : reject(new Error(`it ended with ${code}`))));
   });
 
-/** Opens the embedded database in a worker thread and speaks to it as if it were here. */
-export async function openDatabaseWorker(options: DatabaseOptions): Promise<DatabaseProxy> {
-  if (!isDatabase(options.dataDir)) await ended(databaseThread(options));
-  const worker = databaseThread(options);
-  const waiting = new Map<number, { resolve(result: unknown): void; reject(error: Error): void }>();
-  let lastId = 0;
-  await new Promise<void>((resolve, reject) => {
-    worker.once('error', reject);
-    worker.once('exit', () => reject(new Error(`The database in ${options.dataDir} could not be opened.`)));
-    worker.on('message', (m: DatabaseAnswer) => {
-      if ('ready' in m) return resolve();
-      const call = waiting.get(m.id);
-      waiting.delete(m.id);
-      if (m.error) call?.reject(Object.assign(new Error(m.error.message), m.error));
-      else call?.resolve(m.result);
-    });
+/** @throws Error when the thread fails, ends or takes longer than `limit` milliseconds before it is ready */
+function ready(worker: Worker, limit: number): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const settle = (error: Error | null) => {
+      clearTimeout(timer);
+      worker.off('error', settle).off('exit', exited).off('message', answered);
+      if (error) reject(error);
+      else resolve();
+    };
+    const exited = () => settle(new Error('its thread ended while it opened'));
+    const answered = () => settle(null);
+    const timer = setTimeout(() => settle(new Error('it did not open in time')), limit);
+    worker.on('error', settle).on('exit', exited).on('message', answered);
   });
-  worker.on('error', (error: Error) => {
-    for (const call of waiting.values()) call.reject(error);
-    waiting.clear();
-  });
+}
 
-  const call = (body: Body): Promise<unknown> =>
-    new Promise((resolve, reject) => {
-      const id = ++lastId;
-      waiting.set(id, { resolve, reject });
-      worker.postMessage({ id, ...body });
+/** One life of the thread: from opening the database to its end. */
+class DatabaseThread {
+  private readonly waiting = new Map<number, { resolve(result: unknown): void; reject(error: Error): void }>();
+  private lastId = 0;
+  private lastAnswer = Date.now();
+  private watch: NodeJS.Timeout | null = null;
+  private checking = false;
+  /** Why it cannot be asked any more; null while it lives. */
+  gone: Error | null = null;
+
+  private constructor(
+    private readonly worker: Worker,
+    private readonly folder: string,
+    private readonly limits: ProxyLimits,
+  ) {
+    worker.on('message', (m: DatabaseAnswer) => this.take(m));
+    worker.on('error', (error: Error) => void this.end(error.message));
+    worker.on('exit', () => void this.end('its thread ended'));
+  }
+
+  /** @throws Error when it cannot be opened */
+  static async open(options: DatabaseOptions, limits: ProxyLimits): Promise<DatabaseThread> {
+    if (!existsSync(options.dataDir)) await ended(databaseThread(options));
+    const worker = databaseThread(options);
+    try {
+      await ready(worker, limits.open);
+    } catch (error) {
+      await worker.terminate();
+      throw error;
+    }
+    return new DatabaseThread(worker, options.dataDir, limits);
+  }
+
+  private take(m: DatabaseAnswer): void {
+    this.lastAnswer = Date.now();
+    if ('ready' in m) return;
+    if ('ended' in m) return void this.end(m.ended);
+    const call = this.waiting.get(m.id);
+    this.waiting.delete(m.id);
+    if (m.error) call?.reject(Object.assign(new Error(m.error.message), m.error));
+    else call?.resolve(m.result);
+    if (this.waiting.size === 0) this.unwatch();
+  }
+
+  ask(body: Body): Promise<unknown> {
+    if (this.gone) return Promise.reject(this.gone);
+    return new Promise((resolve, reject) => {
+      const id = ++this.lastId;
+      if (this.waiting.size === 0) this.lastAnswer = Date.now();
+      this.waiting.set(id, { resolve, reject });
+      this.watch ??= setInterval(() => void this.check(), Math.min(1000, this.limits.suspicion)).unref();
+      this.worker.postMessage({ id, ...body });
     });
-  const client = (tx?: number): Client => ({
-    query: (sql, params, o) =>
-      call({
+  }
+
+  /** A thread that computes cannot be asked how it is: one that is silent for too long is given up. */
+  private async check(): Promise<void> {
+    const silent = Date.now() - this.lastAnswer;
+    if (silent < this.limits.suspicion || this.checking) return;
+    this.checking = true;
+    if (silent >= this.limits.silence || (await isFull(this.folder))) await this.end('it does not answer');
+    this.checking = false;
+  }
+
+  private unwatch(): void {
+    if (this.watch) clearInterval(this.watch);
+    this.watch = null;
+  }
+
+  /** Whoever waits is told; nothing of theirs was done. */
+  private async end(reason: string): Promise<void> {
+    if (this.gone) return;
+    this.gone = new DatabaseDownError(`The database ended (${reason}).`);
+    this.unwatch();
+    log.error({ reason }, 'the database ended and will be opened again');
+    const full = await isFull(this.folder);
+    if (full) this.gone = new DiskFullError(FULL);
+    for (const call of this.waiting.values()) call.reject(this.gone);
+    this.waiting.clear();
+    await this.worker.terminate();
+  }
+
+  async close(): Promise<void> {
+    if (!this.gone) await this.ask({ op: 'close' });
+    this.gone ??= new DatabaseDownError('The database is closed.');
+    this.unwatch();
+    await this.worker.terminate();
+  }
+}
+
+const FULL = 'The disk is full. Free some space; nothing that was saved is lost.';
+
+/** While the disk is full, opening would hang as writing did. */
+async function reopen(options: DatabaseOptions, limits: ProxyLimits): Promise<DatabaseThread> {
+  if (await isFull(options.dataDir)) throw new DiskFullError(FULL);
+  try {
+    return await DatabaseThread.open(options, limits);
+  } catch (error) {
+    throw new DatabaseDownError(`The database could not be opened again (${(error as Error).message}).`);
+  }
+}
+
+/**
+ * Opens the embedded database in a worker thread and speaks to it as if it were here. When the thread ends or hangs, as
+ * on a full disk, whoever waits is told, and the next call opens it again.
+ *
+ * @throws Error when it cannot be opened the first time
+ */
+export async function openDatabaseWorker(
+  options: DatabaseOptions,
+  limits: ProxyLimits = LIMITS,
+): Promise<DatabaseProxy> {
+  let thread = Promise.resolve(await DatabaseThread.open(options, limits));
+  let opened = 0;
+  let closed = false;
+
+  const living = async (): Promise<DatabaseThread> => {
+    const known = await thread.catch(() => null);
+    if (known && !known.gone) return known;
+    if (closed) throw new DatabaseDownError('The database is closed.');
+    // The first to ask after its end opens it; the others wait for that.
+    if (Date.now() - opened >= limits.pause) {
+      opened = Date.now();
+      thread = reopen(options, limits);
+      thread.catch(() => undefined);
+    }
+    const found = await thread;
+    if (found.gone) throw found.gone;
+    return found;
+  };
+  const clientOf = (asked: () => Promise<DatabaseThread>, tx?: number): Client => ({
+    query: async (sql, params, o) =>
+      (await asked()).ask({
         op: 'query',
         sql,
         plain: o?.parsers !== undefined,
@@ -70,24 +208,26 @@ export async function openDatabaseWorker(options: DatabaseOptions): Promise<Data
         ...(params ? { params } : {}),
         ...(o?.rowMode ? { rowMode: o.rowMode } : {}),
       }),
-    exec: (sql) => call({ op: 'exec', sql, ...(tx === undefined ? {} : { tx }) }),
+    exec: async (sql) => (await asked()).ask({ op: 'exec', sql, ...(tx === undefined ? {} : { tx }) }),
   });
   return {
-    ...client(),
+    ...clientOf(living),
     async transaction(work) {
-      const tx = (await call({ op: 'begin' })) as number;
+      // All of a transaction happens in one life of the thread.
+      const own = await living();
+      const tx = (await own.ask({ op: 'begin' })) as number;
       try {
-        const result = await work(client(tx));
-        await call({ op: 'commit', tx });
+        const result = await work(clientOf(() => Promise.resolve(own), tx));
+        await own.ask({ op: 'commit', tx });
         return result;
       } catch (error) {
-        await call({ op: 'rollback', tx }).catch(() => undefined);
+        await own.ask({ op: 'rollback', tx }).catch(() => undefined);
         throw error;
       }
     },
     async close() {
-      await call({ op: 'close' });
-      await worker.terminate();
+      closed = true;
+      await (await thread.catch(() => null))?.close();
     },
   };
 }

@@ -1,9 +1,3 @@
-import { existsSync } from 'node:fs';
-import path from 'node:path';
-
-/** Whether a folder holds a database. */
-export const isDatabase = (folder: string): boolean => existsSync(path.join(folder, 'PG_VERSION'));
-
 /** Between the database's worker thread and the proxy in the main thread. */
 export interface DatabaseOptions {
   dataDir: string;
@@ -26,4 +20,8 @@ export interface DatabaseError {
   constraint?: string;
 }
 
-export type DatabaseAnswer = { ready: true } | { id: number; result?: unknown; error?: DatabaseError };
+export type DatabaseAnswer =
+  | { ready: true }
+  /** The database has ended and cannot go on in this thread. */
+  | { ended: string }
+  | { id: number; result?: unknown; error?: DatabaseError };
