@@ -11,6 +11,7 @@ import { readingLanguages } from '@/server/analysis/reading-languages';
 import { seenFrom } from '@/server/analysis/seen';
 import { proposePurpose } from '@/core/purpose/propose';
 import { languageTeller } from '@/core/words/page-language';
+import { RULES } from '@/core/rules';
 import type { Finding, Spot } from '@/core/rules/rule';
 import { knowledge } from '@/server/language/dictionaries';
 import { Peruser, ReaderPool } from '@/server/analysis/reader-pool';
@@ -146,7 +147,7 @@ export async function audit(
   }
   const languages = readingLanguages(store.pages.map((p) => p.reading.lang));
   const texts = await readTexts(toRead, looks, languages, progress);
-  return report(store, { looks, texts }, style);
+  return report(store, { looks, texts }, style, progress);
 }
 
 /** What is written in the pictures, by their SHA-256. */
@@ -186,7 +187,12 @@ async function styleIn(file: string): Promise<RuleStyle> {
   }
 }
 
-function report(store: MemoryStore, analysis: Analysis, style: RuleStyle): AuditReport {
+function report(
+  store: MemoryStore,
+  analysis: Analysis,
+  style: RuleStyle,
+  progress: (line: string) => void,
+): AuditReport {
   const pictures = picturesOf(store.pictures, analysis);
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
   const spots: Spot[] = [];
@@ -224,7 +230,12 @@ function report(store: MemoryStore, analysis: Analysis, style: RuleStyle): Audit
     if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
   const texts = spots.map(wordsGroup).filter((words) => words !== null);
   const know = knowledge(phrasesOf(texts, style));
-  const findings = auditCollection(languageTeller(know)(spots), activeRules(style, know));
+  const failures = new Map<string, string>();
+  const active = activeRules(style, know, RULES, (rule, error) =>
+    failures.set(rule, error instanceof Error ? error.message : String(error)),
+  );
+  const findings = auditCollection(languageTeller(know)(spots), active);
+  for (const [rule, message] of failures) progress(`The rule ${rule} failed (${message}); its findings are missing.`);
   const at = new Map(spots.map((s) => [s.id, s]));
   const count = (test: (s: Spot) => boolean) => spots.filter(test).length;
   const given = (outcome: Finding['outcome']) => findings.filter((f) => f.outcome === outcome).length;

@@ -80,11 +80,12 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.getByRole('option', { name: /unsaid or doubtful/ }).waitFor();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
-  await page.waitForURL('**state=doubtful**');
+  await page.waitForURL('**state=todo**');
   await tabTo(/divider/);
   await page.keyboard.press('Enter');
   await page.waitForURL('**/desk/**');
-  await tabTo(/^Words for this picture/);
+  // Who opens a picture comes to write: no Tab at all.
+  await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
   await page.keyboard.press('ControlOrMeta+a');
   await page.keyboard.type('Waves');
   const before = page.url();

@@ -32,7 +32,7 @@ async function word(file: string, text: string): Promise<void> {
 
 async function download(name: string): Promise<Buffer> {
   await page.goto(`/c/${collection}/delivery`);
-  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name }).click()]);
+  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name }).click()]);
   return readFileSync(await file.path());
 }
 

@@ -96,7 +96,7 @@ test('making a picture silent is one act, and is undone by a key', async () => {
   expect((await look('tides')).state).toBe('silent');
   await page.getByText('nothing is heard here').waitFor();
   await page.keyboard.press('u');
-  await page.getByRole('status').filter({ hasText: 'Undone.' }).waitFor();
+  await page.getByRole('status').filter({ hasText: 'Undone: Made silent in 1 place.' }).waitFor();
   await says('Tide chart for Brannoch quay');
   expect((await look('tides')).state).toBe('said');
 });
@@ -130,11 +130,12 @@ test('the whole queue is worked through without a mouse', async () => {
   await page.goto(`/c/${collection}/desk`);
   await page.waitForURL('**/desk/**');
   const first = page.url();
-  await page.keyboard.press('w');
-  await page.keyboard.press('ControlOrMeta+a');
+  await listening(page);
   await page.keyboard.type('Waves');
   await page.keyboard.press('Control+Enter');
   await page.waitForURL((url) => url.href !== first && url.pathname.includes('/desk/'));
+  await listening(page);
+  await page.keyboard.press('Escape');
   await page.keyboard.press('k');
   await page.waitForURL(first);
   await says('Waves');
@@ -149,6 +150,7 @@ test('an act is undone from the history', async () => {
 
 test('keys are listed, and single keys can be switched off', async () => {
   await open('IMG_2043');
+  await page.keyboard.press('Escape');
   await page.keyboard.press('?');
   const dialog = page.getByRole('dialog', { name: 'Keys' });
   await dialog.getByText('keep and go on, also while you write').waitFor();

@@ -65,7 +65,7 @@ test('silence passes over a picture that names its link', async () => {
   await page.getByRole('button', { name: 'Make them silent' }).click();
   await told('Made silent in 1 place.');
   await page.keyboard.press('u');
-  await told('Undone.');
+  await told('Undone: ');
 });
 
 test('a draft is marked until it is taken', async () => {

@@ -6,13 +6,20 @@ export const config = { matcher: ['/((?!_next/static|api/uploads).*)'] };
 
 /** Whose request it is, and the policy of the page it gets. */
 export function proxy(request: NextRequest): NextResponse {
-  const refused = refusedRequest(request.method, request.headers);
-  if (refused) return new NextResponse(refused, { status: 421 });
+  const { pathname, search } = request.nextUrl;
+  const refused = refusedRequest(request.method, request.headers, pathname);
+  if (refused?.status === 401 && request.method === 'GET' && !/^\/(?:api|found|thumb)\//.test(pathname)) {
+    const to = new URLSearchParams({ to: pathname + search });
+    return new NextResponse(null, { status: 303, headers: { location: `/sign-in?${to}` } });
+  }
+  if (refused) return Response.json({ error: refused.message }, { status: refused.status }) as NextResponse;
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
   const policy = [
     "default-src 'none'",
     `script-src 'self' 'nonce-${nonce}'`,
-    "style-src 'self' 'unsafe-inline'",
+    `style-src 'self' 'nonce-${nonce}'`,
+    // Positions of a long list, and widths of bars, are drawn by the server as attributes.
+    "style-src-attr 'unsafe-inline'",
     "img-src 'self' data:",
     "font-src 'self'",
     "connect-src 'self'",

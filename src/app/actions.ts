@@ -21,7 +21,16 @@ import { deskPicture } from '@/server/pictures/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
 import { keepLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
-import { draftWords, keepWords, refuseDrafts, settlePurpose, takeDrafts, undoAct } from '@/server/wordings/wordings';
+import {
+  chooseText,
+  draftWords,
+  keepWords,
+  refuseDrafts,
+  settlePurpose,
+  takeDrafts,
+  undoAct,
+  type KeepAnswer,
+} from '@/server/wordings/wordings';
 
 const Id = z.number().int().positive();
 const Ids = z.array(Id).min(1).max(100_000);
@@ -109,15 +118,38 @@ const Keep = z.object({
   text: z.string().max(20_000).nullable(),
   act: Act,
   by: z.enum(['person', 'drafter']).default('person'),
+  /** The revision that the text was written from. */
+  since: z.number().int().nonnegative().optional(),
 });
 
-/** @returns how many places have the words now; silence passes over those that name a link or a button */
-export async function keep(asked: z.input<typeof Keep>): Promise<number> {
-  const { collection, target, text, act, by } = Keep.parse(asked);
+/** Keeps words at some places; silence passes over those that name a link or a button. */
+export async function keep(asked: z.input<typeof Keep>): Promise<KeepAnswer> {
+  const { collection, target, text, act, by, since } = Keep.parse(asked);
   const places = await placesOf(collection, target);
   const ids = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl).map((p) => p.id);
-  await keepWords({ collectionId: collection, appearanceIds: ids, text, act, by });
-  return ids.length;
+  return keepWords({
+    collectionId: collection,
+    appearanceIds: ids,
+    text,
+    act,
+    by,
+    ...(since === undefined ? {} : { since }),
+  });
+}
+
+/** @returns false when somebody has chosen already */
+export async function choose(
+  collection: string,
+  conflict: number,
+  choice: 'ours' | 'theirs',
+  act: string,
+): Promise<boolean> {
+  return chooseText(
+    Collection.parse(collection),
+    Id.parse(conflict),
+    z.enum(['ours', 'theirs']).parse(choice),
+    Act.parse(act),
+  );
 }
 
 export async function undo(collection: string, act: string): Promise<void> {

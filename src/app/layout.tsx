@@ -5,6 +5,7 @@ import '@fontsource-variable/literata/wght-italic.css';
 import './globals.css';
 import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
+import { FocusKeeper } from '@/ui/frame/focus-keeper';
 import { strings } from '@/ui/strings/en';
 
 export const metadata: Metadata = { title: { default: strings.product, template: `%s · ${strings.product}` } };
@@ -16,6 +17,7 @@ export default function RootLayout({ children }: { children: ReactNode }) {
         <a href="#sheet" className="skip">
           {strings.skip}
         </a>
+        <FocusKeeper />
         {children}
       </body>
     </html>

@@ -1,3 +1,4 @@
+import type { Conflict } from './conflict';
 import type { Outcome } from '@/core/rules/rule';
 
 /** One thing to do first, and what it settles. */
@@ -23,6 +24,8 @@ export interface Brief {
   silent: number;
   unsaid: number;
   doubtful: number;
+  /** The first of those that wait for somebody to choose, and how many there are. */
+  conflicts: { first: Conflict[]; total: number };
   first: First[];
   /** How many of the pictures that are unsaid or doubtful the things to do first touch. */
   settles: number;

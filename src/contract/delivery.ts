@@ -15,6 +15,10 @@ export interface DeliveryPage {
   changes: DeliveryChange[];
   /** Words that cannot be put back, with the reason. */
   refusals: (Refusal & { appearanceId: number; pictureId: number })[];
+  /** Texts that wait for delivery on this page, whatever becomes of them. */
+  waiting: number;
+  /** Of them, those that wait for somebody to choose between two texts. */
+  conflicts: { appearanceId: number; pictureId: number; line: number }[];
   /** Why the whole page is left out; null when it is delivered. */
   leftOut: string | null;
 }

@@ -1,3 +1,4 @@
+import type { Conflict } from './conflict';
 import type { Appearance, Picture, Purpose, State } from '@/core/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { Credit } from '@/core/picture/credit';
@@ -76,6 +77,10 @@ export interface DeskLike {
 }
 
 export interface DeskPicture {
+  /** The state of the collection's words that is shown; a save says that it began from it. */
+  revision: number;
+  /** Between which texts somebody has to choose, at the places that are listed. */
+  conflicts: Conflict[];
   picture: Picture & { colours: string[]; unread: string | null };
   sight: DeskSight | null;
   /** Those that look alike, the best to begin with first; of many, the first ones. */

@@ -5,7 +5,7 @@ import type { Mend, Outcome } from '@/core/rules/rule';
 
 /** What the Galley shows, as its address says it. */
 export const GalleyView = z.object({
-  state: z.enum(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft']).catch('all'),
+  state: z.enum(['all', 'todo', 'doubtful', 'unsaid', 'said', 'silent', 'draft', 'conflict']).catch('all'),
   rule: z.string().max(40).catch('any'),
   kind: z.enum(['any', ...KINDS]).catch('any'),
   q: z.string().trim().max(200).catch(''),
@@ -55,6 +55,10 @@ export interface Line {
   page: string;
   worded: boolean;
   draft: string | null;
+  /** At one of its places somebody has to choose between two texts. */
+  conflict: boolean;
+  /** The state of the collection's words that the line shows; a save says that it began from it. */
+  revision: number;
   notes: LineNote[];
 }
 
@@ -74,7 +78,9 @@ export interface Queue {
 
 export interface Facets {
   all: number;
+  todo: number;
   doubtful: number;
+  conflict: number;
   unsaid: number;
   said: number;
   silent: number;

@@ -68,7 +68,7 @@ export interface PastSurvey {
 
 export interface AccountLine {
   address: string;
-  kind: 'page' | 'picture';
+  kind: 'page' | 'picture' | 'stylesheet';
   state: 'waiting' | 'done' | 'skipped';
   reason: string | null;
   cause: Cause | null;

@@ -124,6 +124,9 @@ export interface Description {
   leads: 'to text' | 'nowhere' | 'to an empty place' | 'elsewhere';
 }
 
+/** Appearances of one page that are read; a hostile page may hold hundreds of thousands. */
+export const MOST_APPEARANCES = 5_000;
+
 export interface PageReading {
   title: string;
   /** Of `meta name=description`. */
@@ -133,6 +136,8 @@ export interface PageReading {
   lang: string | null;
   charset: string;
   appearances: Appearance[];
+  /** Appearances beyond the first {@link MOST_APPEARANCES}, which are counted and not read. */
+  leftOut: number;
   /** Each `a[href]`, `area[href]` and frame once, without its fragment and else as written, without those marked nofollow. */
   links: string[];
   /** Those that are marked nofollow. */

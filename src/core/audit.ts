@@ -14,6 +14,7 @@ import {
   type SetRule,
   type Spot,
 } from './rules/rule';
+import { readable } from './rules/readable';
 import { heardWords } from './rules/words';
 import { withWords } from './wording';
 import { wordsKey } from './words/graphemes';
@@ -39,6 +40,8 @@ export interface ActiveRule {
 export interface ActiveRules {
   rules: readonly ActiveRule[];
   know: Knowledge;
+  /** Told of a rule that threw: that costs its own finding, and no other. */
+  failed(rule: string, error: unknown): void;
 }
 
 /** The rules that are on, with their parameters; values that a rule does not take fall back to its defaults. */
@@ -46,6 +49,7 @@ export function activeRules(
   style: RuleStyle = {},
   know: Knowledge = NO_KNOWLEDGE,
   rules: readonly Rule[] = RULES,
+  failed: ActiveRules['failed'] = () => undefined,
 ): ActiveRules {
   const active = rules
     .filter((rule) => !style[rule.id]?.off)
@@ -59,29 +63,35 @@ export function activeRules(
         outcome: own?.outcome ?? null,
       };
     });
-  return { rules: active, know };
+  return { rules: active, know, failed };
 }
 
 /** What the rules that look at one appearance alone find; cheap enough for every keystroke. */
-export function auditSpot(spot: Spot, active: ActiveRules): Finding[] {
+export function auditSpot(whole: Spot, active: ActiveRules): Finding[] {
+  const spot = readable(whole);
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== 'appearance') continue;
-    const finding = (rule as AppearanceRule<unknown>).check(spot, parameters, active.know);
+    const finding = attempt(active, rule, null, () =>
+      (rule as AppearanceRule<unknown>).check(spot, parameters, active.know),
+    );
     if (finding) out.push({ ...finding, outcome: outcome ?? finding.outcome, rule: rule.id, spot: spot.id });
   }
   return out;
 }
 
 /** What the rules of one scope find in one group: all appearances of a picture, of a page, or of a text. */
-export function auditGroup(scope: SetRule<unknown>['scope'], spots: readonly Spot[], active: ActiveRules): Finding[] {
+export function auditGroup(scope: SetRule<unknown>['scope'], whole: readonly Spot[], active: ActiveRules): Finding[] {
   // The same words are of interest where several pictures have them.
-  if (spots.length === 0 || (scope === 'words' && spots.every((s) => s.picture?.id === spots[0]!.picture?.id)))
+  if (whole.length === 0 || (scope === 'words' && whole.every((s) => s.picture?.id === whole[0]!.picture?.id)))
     return [];
+  const spots = whole.map(readable);
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
-    for (const { spot, finding } of (rule as SetRule<unknown>).check(spots, parameters))
+    for (const { spot, finding } of attempt(active, rule, [], () =>
+      (rule as SetRule<unknown>).check(spots, parameters),
+    ))
       out.push({
         ...finding,
         ...soundMends(finding, spot, active),
@@ -91,6 +101,15 @@ export function auditGroup(scope: SetRule<unknown>['scope'], spots: readonly Spo
       });
   }
   return out;
+}
+
+function attempt<T>(active: ActiveRules, rule: Rule, nothing: T, check: () => T): T {
+  try {
+    return check();
+  } catch (error) {
+    active.failed(rule.id, error);
+    return nothing;
+  }
 }
 
 /** A set may propose what one of its members says; not where that would fail in itself. */
@@ -120,10 +139,13 @@ export function phrasesOf(texts: Iterable<string>, style: RuleStyle): Phrase[] {
 /** Everything that all rules find in a collection, in the order of its appearances. */
 export function auditCollection(spots: readonly Spot[], active: ActiveRules): Finding[] {
   const out: Finding[] = spots.flatMap((spot) => auditSpot(spot, active));
+  const add = (found: readonly Finding[]) => {
+    for (const finding of found) out.push(finding);
+  };
   for (const [picture, group] of groupBy(spots, (s) => s.picture?.id))
-    if (picture !== undefined) out.push(...auditGroup('picture', group, active));
-  for (const group of groupBy(spots, (s) => s.page.path).values()) out.push(...auditGroup('page', group, active));
-  for (const [key, group] of groupBy(spots, wordsGroup)) if (key) out.push(...auditGroup('words', group, active));
+    if (picture !== undefined) add(auditGroup('picture', group, active));
+  for (const group of groupBy(spots, (s) => s.page.path).values()) add(auditGroup('page', group, active));
+  for (const [key, group] of groupBy(spots, wordsGroup)) if (key) add(auditGroup('words', group, active));
   const order = new Map(spots.map((s, i) => [s.id, i]));
   return out.sort((a, b) => order.get(a.spot)! - order.get(b.spot)! || severity(a.outcome) - severity(b.outcome));
 }

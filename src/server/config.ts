@@ -3,14 +3,25 @@ import { z } from 'zod';
 import { findChromium } from './survey/browser/chromium';
 import { parseAllowed, type Allowed } from './survey/allowed';
 
+const LEAST_TOKEN = 16;
+
 const Environment = z.object({
   DETTO_DATA: z.string().default('data'),
   DETTO_HOST: z.string().default('127.0.0.1'),
+  /** Asked of everybody who comes in; needed where Detto listens on more than loopback. */
+  DETTO_TOKEN: z
+    .string()
+    .refine((token) => token === '' || token.length >= LEAST_TOKEN, `at least ${LEAST_TOKEN} characters`)
+    .default(''),
+  /** Comma-separated names under which Detto answers, besides those of loopback. */
+  DETTO_HOSTS: z.string().default(''),
   DETTO_PORT: z.coerce.number().int().min(1).max(65535).default(4800),
   /** Comma-separated hosts on this machine or a private network that surveys may reach. */
   DETTO_ALLOW_HOSTS: z.string().default(''),
   /** Whether folders of this machine may be surveyed by path; by default only when Detto listens on loopback. */
   DETTO_LOCAL_FOLDERS: z.enum(['yes', 'no', 'loopback']).default('loopback'),
+  /** Megabytes of disk that surveys leave free, so that an editor's words can still be saved. */
+  DETTO_RESERVE_MB: z.coerce.number().int().min(0).max(1_000_000).default(256),
   /** The browser for pages that need one; by default the Chromium that is found. */
   DETTO_CHROMIUM: z.string().default(''),
   /** Where the owner of a surveyed site can reach the person who runs Detto: an address of a page or of mail. */
@@ -25,19 +36,28 @@ export interface Config {
   dataDir: string;
   host: string;
   port: number;
+  /** Null where nobody has to sign in. */
+  token: string | null;
+  /** In lower case, without ports. */
+  hostNames: string[];
   allowedHosts: Allowed[];
   localFolders: boolean;
+  /** Bytes of disk that surveys leave free. */
+  reserve: number;
   /** Null where there is none. */
   chromium: string | null;
   contact: string;
 }
+
+/** Addresses to listen on that are no names to be asked under. */
+const WILDCARDS = new Set(['0.0.0.0', '::', '[::]']);
 
 let known: Config | null = null;
 
 /**
  * The settings of the person who runs Detto, read once.
  *
- * @throws Error that names the variable when one is not valid
+ * @throws Error that names the variable when one is not valid, or when others could come in without a token
  */
 export function config(): Config {
   if (known) return known;
@@ -48,14 +68,22 @@ export function config(): Config {
   }
   const env = parsed.data;
   const loopback = ['127.0.0.1', '::1', 'localhost'].includes(env.DETTO_HOST);
+  if (!loopback && env.DETTO_TOKEN === '')
+    throw new Error(
+      `DETTO_HOST is ${env.DETTO_HOST}, where others can reach Detto, and DETTO_TOKEN is not set. Set it to a secret of at least ${LEAST_TOKEN} characters, or listen on 127.0.0.1.`,
+    );
+  const names = env.DETTO_HOSTS.split(',').map((h) => h.trim().toLowerCase());
   known = {
     dataDir: path.resolve(env.DETTO_DATA),
     host: env.DETTO_HOST,
     port: env.DETTO_PORT,
+    token: env.DETTO_TOKEN || null,
+    hostNames: [...names, env.DETTO_HOST.toLowerCase()].filter((h) => h !== '' && !WILDCARDS.has(h)),
     allowedHosts: env.DETTO_ALLOW_HOSTS.split(',')
       .filter((h) => h.trim() !== '')
       .map(parseAllowed),
     localFolders: env.DETTO_LOCAL_FOLDERS === 'yes' || (env.DETTO_LOCAL_FOLDERS === 'loopback' && loopback),
+    reserve: env.DETTO_RESERVE_MB * 1_048_576,
     chromium: findChromium(env.DETTO_CHROMIUM || null),
     contact: env.DETTO_CONTACT,
   };

@@ -27,11 +27,27 @@ export const isFull = (folder: string): Promise<boolean> =>
     () => false,
   );
 
+const megabytes = (bytes: number) => `${Math.max(0, Math.floor(bytes / 1_048_576)).toLocaleString('en-GB')} MB`;
+
+/**
+ * Makes sure that the disk of a folder takes some bytes more and that the reserve stays free, which is for the words of
+ * editors.
+ *
+ * @throws DiskFullError in words
+ */
+export async function ensureRoom(folder: string, bytes: number, reserve: number): Promise<void> {
+  const free = await freeBytes(folder);
+  if (free - bytes >= reserve) return;
+  throw new DiskFullError(
+    `The disk is nearly full: ${megabytes(free)} are free, and ${megabytes(reserve)} are kept for the words of editors. Free some space, then resume the survey; what was read is saved.`,
+  );
+}
+
 /** Whether an error says that the disk is full: the operating system's, PostgreSQL's (53100), or Detto's own. */
 export function meansDiskFull(error: unknown): boolean {
   for (let at = error; at instanceof Error; at = at.cause) {
     const { code } = at as { code?: string };
-    if (at instanceof DiskFullError || code === 'ENOSPC' || code === 'EDQUOT' || code === '53100') return true;
+    if (code === 'disk-full' || code === 'ENOSPC' || code === 'EDQUOT' || code === '53100') return true;
     if (/No space left on device/i.test(at.message)) return true;
   }
   return false;

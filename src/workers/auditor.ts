@@ -10,7 +10,7 @@ collect();
 parentPort!.on('message', (task: AuditTask) => {
   let answer: AuditAnswer;
   try {
-    answer = { findings: performAudit(task) };
+    answer = performAudit(task);
   } catch (error) {
     answer = { error: error instanceof Error ? error.message : String(error) };
   }

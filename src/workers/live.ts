@@ -3,6 +3,7 @@ import type { LiveAnswer, LiveTask } from '@/contract/live';
 import { activeRules, auditSpot } from '@/core/audit';
 import { wordsOfLanguage } from '@/core/rules/language/words';
 import { languageOf } from '@/core/rules/words';
+import { readable } from '@/core/rules/readable';
 import { stuffingAt } from '@/core/rules/stuffed';
 import { keywordUses } from '@/core/words/keywords';
 import { languageTeller } from '@/core/words/page-language';
@@ -46,7 +47,7 @@ async function open(key: string): Promise<void> {
 
 function answer(task: LiveTask): void {
   const { id, style, phrases } = task;
-  const [spot] = withLikelyLanguage([task.spot]);
+  const [spot] = withLikelyLanguage([readable(task.spot)]);
   if (!spot) return;
   const active = activeRules(style, { speller, recognise, phrases });
   const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');

@@ -1,5 +1,6 @@
 import { serializeOuter } from 'parse5';
 import {
+  MOST_APPEARANCES,
   takesNoWords,
   type ApartPicture,
   type Appearance,
@@ -175,7 +176,13 @@ export function readSource(source: string, sheets: readonly StyleSheet[] = []): 
   const index = new NameIndex(elements);
   return {
     ...walk.page,
-    appearances: describeAll(found, { index, places: new Places(), chunks: walk.chunks, stands }),
+    leftOut: Math.max(0, found.length - MOST_APPEARANCES),
+    appearances: describeAll(found.slice(0, MOST_APPEARANCES), {
+      index,
+      places: new Places(),
+      chunks: walk.chunks,
+      stands,
+    }),
     rendered: false,
   };
 }
@@ -195,12 +202,14 @@ function readRendered(snapshot: DomSnapshot): [SourceReading, base: string] {
     origin: 'script',
   });
   const index = new NameIndex(elementsOf(tree.document), tree);
-  const appearances = describeAll(walk.found, { index, places: new Places(), chunks: walk.chunks, stands });
-  walk.found.forEach(({ node, element }, i) => {
+  const found = walk.found.slice(0, MOST_APPEARANCES);
+  const appearances = describeAll(found, { index, places: new Places(), chunks: walk.chunks, stands });
+  found.forEach(({ node, element }, i) => {
     const shown = appearances[i]!;
     if (element === 'img' && !shown.src?.trim()) shown.src = tree.chosen.get(node) ?? shown.src;
   });
-  return [{ ...walk.page, appearances, rendered: true }, tree.base];
+  const leftOut = walk.found.length - found.length;
+  return [{ ...walk.page, appearances, leftOut, rendered: true }, tree.base];
 }
 
 const WINDOW_HEIGHT = 800;
@@ -276,7 +285,7 @@ class PageFacts {
         if (/^(?:$|module$|(?:text|application)\/(?:java|ecma)script)/i.test(attr(node, 'type') ?? '')) this.scripts++;
         break;
       case 'style':
-        this.sheets.push(...importsOf(cssOf(node)));
+        for (const sheet of importsOf(cssOf(node))) this.sheets.push(sheet);
         break;
       case 'link': {
         const href = attr(node, 'href');
@@ -289,7 +298,7 @@ class PageFacts {
       }
       case 'meta': {
         const [name, content] = [attr(node, 'name')?.toLowerCase(), attr(node, 'content') ?? ''];
-        if (name === 'robots') this.directives.push(...wordsBetweenCommas(content));
+        if (name === 'robots') for (const word of wordsBetweenCommas(content)) this.directives.push(word);
         if (name === 'description') this.description ??= collapse(content) || null;
       }
     }
@@ -543,7 +552,7 @@ function fillsFigure({ node, context }: Found): boolean {
     if (isText(n) && !isBlank(n.value)) return false;
     if (!isElement(n) || n.tagName === 'figcaption' || n === node) continue;
     if (appearanceElement(n) && n.tagName !== 'source') return false;
-    todo.push(...n.childNodes);
+    for (const child of n.childNodes) todo.push(child);
   }
   return true;
 }
@@ -683,8 +692,11 @@ function endOfSvg(source: string, from: number): number {
 function pixels(node: Element, property: 'width' | 'height'): number | null {
   const css = /^(\d+(?:\.\d+)?)px$/.exec(styleOf(node, property) ?? '')?.[1];
   const value = css ?? /^\s*(\d+(?:\.\d+)?)\s*(?:px)?\s*$/.exec(attr(node, property) ?? '')?.[1];
-  return value === undefined ? null : Number(value);
+  return value === undefined || Number(value) > MOST_SHOWN ? null : Number(value);
 }
+
+/** CSS pixels of a side; what says it is larger is shown on no screen. */
+const MOST_SHOWN = 100_000;
 
 function captionOf(figure: Element | null): string | null {
   if (!figure) return null;
@@ -692,7 +704,7 @@ function captionOf(figure: Element | null): string | null {
   for (let n = todo.shift(); n; n = todo.shift()) {
     if (!isElement(n)) continue;
     if (n.tagName === 'figcaption') return collapse(textOf(n)) || null;
-    if (n.tagName !== 'figure') todo.push(...n.childNodes);
+    if (n.tagName !== 'figure') for (const child of n.childNodes) todo.push(child);
   }
   return null;
 }

@@ -72,7 +72,7 @@ function find(root: Element, tag: string): Element | null {
   for (let n = todo.pop(); n; n = todo.pop()) {
     if (!isElement(n)) continue;
     if (n.tagName === tag) return n;
-    todo.push(...n.childNodes);
+    for (const child of n.childNodes) todo.push(child);
   }
   return null;
 }

@@ -168,7 +168,7 @@ export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string):
     const before = text.slice(appearance.start, appearance.end);
     const after = apply(before, spliceTag(before, { start: 0, end: before.length }, wanted));
     if (before === after) continue;
-    splices.push(...own);
+    for (const splice of own) splices.push(splice);
     changes.push({ order: edit.order, line: appearance.line, before, after });
   }
   const patched = apply(raw, splices);

@@ -1,4 +1,4 @@
-import type { Appearance } from '../appearance';
+import { MOST_APPEARANCES, type Appearance } from '../appearance';
 import type { SourceReading } from './appearances';
 
 /**
@@ -19,7 +19,8 @@ export function mergeReadings(source: SourceReading, rendered: SourceReading, ba
     const { order, start, end, line, column, markup, templated, place } = a;
     return { ...painted, order, start, end, line, column, markup, templated, place, origin: 'source' as const };
   });
-  const byScript = rendered.appearances.filter((a) => !taken.has(a));
+  const fromScripts = rendered.appearances.filter((a) => !taken.has(a));
+  const byScript = fromScripts.slice(0, MOST_APPEARANCES - inSource.length);
   const both = (key: 'links' | 'unfollowed') => [...new Set([...source[key], ...rendered[key]])];
   return {
     ...rendered,
@@ -31,6 +32,7 @@ export function mergeReadings(source: SourceReading, rendered: SourceReading, ba
     sheets: source.sheets,
     shell: source.shell,
     stirs: source.stirs,
+    leftOut: Math.max(source.leftOut, rendered.leftOut) + fromScripts.length - byScript.length,
     appearances: [...inSource, ...byScript.map((a, i) => ({ ...a, order: inSource.length + i }))],
   };
 }

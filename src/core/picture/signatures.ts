@@ -90,7 +90,11 @@ export function svgSize(source: string): { width: number; height: number } | nul
 /** CSS Values and Units 4, 6.2: absolute lengths. */
 const UNITS: Record<string, number> = { '': 1, px: 1, in: 96, cm: 96 / 2.54, mm: 9.6 / 2.54, pt: 96 / 72, pc: 16 };
 
+/** Characters of a length; more digits than that measure nothing. */
+const LONGEST_LENGTH = 40;
+
 function cssPixels(length: string | undefined): number | null {
+  if ((length?.length ?? 0) > LONGEST_LENGTH) return null;
   const [, number, unit] = /^(\d*\.?\d+(?:e[+-]?\d+)?)([a-z%]*)$/i.exec(length ?? '') ?? [];
   const scale = unit === undefined ? undefined : UNITS[unit.toLowerCase()];
   return scale === undefined || Number(number) === 0 ? null : Number(number) * scale;

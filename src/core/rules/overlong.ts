@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { lengthOf } from '../words/graphemes';
+import { MOST_READ } from './readable';
 import { defineRule } from './rule';
 import { COMMON_PRACTICE } from './sources';
 import { count, heardWords, trimmedSpan } from './words';
@@ -34,11 +35,22 @@ export default defineRule({
         message:
           '260 characters, 160 over this collection’s limit of 100: so much belongs into the page or a long description.',
       },
+      {
+        html: `<img src="a.jpg" alt="${'seal '.repeat(20_000)}">`,
+        message:
+          'Some 100,000 characters, of which the rules read the first 5,000: so much belongs into the page or a long description.',
+      },
     ],
   },
-  check({ appearance }, { limit, longDescription }) {
+  check({ appearance, uncut = 0 }, { limit, longDescription }) {
     const words = heardWords(appearance);
     if (words === null || words.length <= limit) return null;
+    if (uncut > MOST_READ && words.length > MOST_READ - 2)
+      return {
+        outcome: 'cantTell',
+        message: `Some ${uncut.toLocaleString('en-GB')} characters, of which the rules read the first ${MOST_READ.toLocaleString('en-GB')}: so much belongs into the page or a long description.`,
+        span: trimmedSpan(words),
+      };
     const length = lengthOf(words);
     if (length <= limit) return null;
     const much = length > longDescription;

@@ -46,6 +46,8 @@ export interface Spot {
   purposeSettled: boolean;
   /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
   targetTitle: string | null;
+  /** Where its texts were cut for the rules (`readable.ts`): how long the words were, in UTF-16 code units. */
+  uncut?: number;
 }
 
 /** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */

@@ -5,7 +5,7 @@ import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing'
 import { wordsOfLanguage } from './language/words';
 import { defineRule, type Spot } from './rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './sources';
-import { heardWords, languageOf, quoted } from './words';
+import { heardWords, languageOf, quoted, trimmedSpan } from './words';
 
 const TOLD: Record<Contribution['kind'], (c: Contribution) => string> = {
   'repeated words': (c) => `${list(c.words)} said ${c.figure} times in all`,
@@ -74,12 +74,13 @@ export default defineRule({
     if (score < threshold) return null;
     const why = contributions.slice(0, 3).map((c) => TOLD[c.kind](c));
     const spans = contributions.flatMap((c) => c.spans);
+    const words = trimmedSpan(heardWords(spot.appearance)!);
     return {
       outcome: 'cantTell',
       message: `Reads as keywords, score ${score.toFixed(2)}: ${why.join(', ')}.`,
       span: {
-        start: Math.min(...spans.map((s) => s.start)),
-        end: Math.max(...spans.map((s) => s.end)),
+        start: spans.reduce((least, s) => Math.min(least, s.start), spans.length > 0 ? Infinity : words.start),
+        end: spans.reduce((most, s) => Math.max(most, s.end), spans.length > 0 ? 0 : words.end),
       },
     };
   },

@@ -9,6 +9,9 @@ const SURE = 0.5;
 /** Texts whose language is remembered, because what belongs to one page comes again and again. */
 const MOST_KNOWN = 4000;
 
+/** UTF-16 code units of what a page says of itself that are looked at. */
+const MOST_TOLD = 4000;
+
 const letters = (text: string) => text.match(/\p{L}/gu)?.length ?? 0;
 
 /**
@@ -32,7 +35,7 @@ export function languageTeller({
     spots.map((spot) => {
       const { page, appearance: a } = spot;
       if (page.lang !== null || a.lang !== null) return spot;
-      const told = [page.title, ...page.headings, page.description].join(' ');
+      const told = [page.title, ...page.headings, page.description].join(' ').slice(0, MOST_TOLD);
       const likelyLang =
         recognised(told) ?? recognised(`${told} ${[a.caption, a.before, a.after].join(' ').slice(0, PASSAGE)}`);
       return likelyLang === null ? spot : { ...spot, page: { ...page, likelyLang } };

@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by';
 import type { LanguageWords } from '../rules/language/words';
 
 /** One reason why a text reads as keywords, with the words it comes from. */
@@ -147,23 +148,17 @@ function told(kind: Contribution['kind'], figure: number, weight: number, tokens
 }
 
 function repeatedWords(content: readonly Token[], joined: number): Contribution | null {
-  const counts = new Map<string, Token[]>();
-  for (const t of content) counts.set(t.stem, [...(counts.get(t.stem) ?? []), t]);
-  const again = [...counts.values()].filter((c) => c.length > 1);
+  const again = [...groupBy(content, (t) => t.stem).values()].filter((c) => c.length > 1);
   const excess = again.reduce((n, c) => n + c.length - 1, 0);
   // Said twice is nothing; people describe two doors.
-  const most = Math.max(0, ...again.map((c) => c.length));
+  const most = again.reduce((n, c) => Math.max(n, c.length), 0);
   const weight = joined * (0.14 * Math.max(0, excess - 1) + 0.14 * Math.max(0, most - 2));
   return weight > 0 ? told('repeated words', excess + again.length, weight, again.flat()) : null;
 }
 
 function repeatedPhrases(content: readonly Token[], joined: number): Contribution | null {
-  const pairs = new Map<string, Token[][]>();
-  for (let i = 1; i < content.length; i++) {
-    const key = `${content[i - 1]!.stem} ${content[i]!.stem}`;
-    pairs.set(key, [...(pairs.get(key) ?? []), [content[i - 1]!, content[i]!]]);
-  }
-  const again = [...pairs.values()].filter((p) => p.length > 1);
+  const pairs = content.slice(1).map((t, i): [Token, Token] => [content[i]!, t]);
+  const again = [...groupBy(pairs, ([a, b]) => `${a.stem} ${b.stem}`).values()].filter((p) => p.length > 1);
   const excess = again.reduce((n, p) => n + p.length - 1, 0);
   return excess > 0 ? told('repeated phrases', excess, joined * Math.min(0.45, 0.2 * excess), again.flat(2)) : null;
 }

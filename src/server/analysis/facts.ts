@@ -7,12 +7,17 @@ const MAX_PIXELS = 100_000_000;
 const HEAD = 64;
 const figures = new Intl.NumberFormat('en');
 
+/** Pixels of a side as an integer of the database holds them; null for what no picture has. */
+const side = (pixels: number | null): number | null =>
+  pixels !== null && Number.isFinite(pixels) && pixels >= 0 && pixels < 2 ** 31 ? Math.round(pixels) : null;
+
 /** Facts of which the size is known; a picture with too many pixels is not opened. */
 export function sizedFacts(
   bytes: Buffer,
   type: string | null,
-  { width, height }: Pick<PictureFacts, 'width' | 'height'>,
+  claimed: Pick<PictureFacts, 'width' | 'height'>,
 ): PictureFacts {
+  const [width, height] = [side(claimed.width), side(claimed.height)];
   const broken =
     (width ?? 0) * (height ?? 0) > MAX_PIXELS
       ? `${figures.format(width!)} × ${figures.format(height!)} pixels, more than the ${figures.format(MAX_PIXELS)} that Detto opens`

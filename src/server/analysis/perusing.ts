@@ -7,7 +7,7 @@ import { database, type Queryable } from '../db/database';
 import { page, picture } from '../db/schema';
 import { log, messageOf } from '../log';
 import { lookable } from './lookable';
-import { Peruser } from './reader-pool';
+import { sharedPeruser, type Peruser } from './reader-pool';
 import { readingLanguages } from './reading-languages';
 
 /** Rises when what is read changes, so that everything is read anew. */
@@ -35,15 +35,17 @@ export async function perusePictures(
 ): Promise<number> {
   const db = await database();
   const languages = await languagesOf(db, collectionId);
-  const peruser = new Peruser();
+  const peruser = sharedPeruser();
+  const release = peruser.use();
   let done = 0;
   try {
     while (!signal.aborted) {
       const rows = await db
-        .select({ id: picture.id, sha256: picture.sha256, kind: picture.kind })
+        .select({ id: picture.id, sha256: picture.sha256, kind: picture.kind, perused: picture.perused })
         .from(picture)
         .where(and(lookable(collectionId), perusable, sql`${picture.perused} <> ${PERUSAL}`))
-        .orderBy(desc(picture.reach), asc(picture.id))
+        // What failed once comes last, and is tried once more.
+        .orderBy(sql`${picture.perused} = ${-PERUSAL}`, desc(picture.reach), asc(picture.id))
         .limit(BATCH);
       if (rows.length === 0) break;
       const known = await knownInsides(
@@ -54,17 +56,17 @@ export async function perusePictures(
       const read = [];
       for (const row of rows) {
         if (signal.aborted) break;
-        read.push(await perused(peruser, row, languages, known));
+        read.push(await peruseOne(peruser, row, languages, known));
       }
       if (done === 0) await found();
-      await db.execute(sql`update ${picture} set perused = ${PERUSAL}, inside = r.inside, text_inside = r.text,
+      await db.execute(sql`update ${picture} set perused = r.perused, inside = r.inside, text_inside = r.text,
         text_share = r.share
-        from json_to_recordset(${storable(read)}::json) as r(id int, inside json, text text, share real)
+        from json_to_recordset(${storable(read)}::json) as r(id int, perused int, inside json, text text, share real)
         where picture.id = r.id`);
       done += read.length;
     }
   } finally {
-    peruser.close();
+    release();
   }
   return done;
 }
@@ -90,20 +92,22 @@ async function knownInsides(db: Queryable, sha256s: string[], languages: string[
   return new Map(rows.map((r) => [r.sha256!, r.inside!]));
 }
 
-async function perused(
+async function peruseOne(
   peruser: Peruser,
-  { id, sha256, kind }: { id: number; sha256: string | null; kind: Kind | null },
+  { id, sha256, kind, perused }: { id: number; sha256: string | null; kind: Kind | null; perused: number },
   languages: string[],
   known: ReadonlyMap<string, Inside>,
 ) {
   const photo = kind === 'photo';
   const nothing: Inside = { languages, lines: [], things: [], faces: null };
   let inside = known.get(sha256!) ?? nothing;
+  let version = PERUSAL;
   if (inside === nothing)
     try {
       inside = await peruser.peruse({ bytes: await readFile(sha256!), languages, photo, things: photo });
     } catch (error) {
       log.warn({ picture: id, message: messageOf(error) }, 'a picture could not be read');
+      if (perused !== -PERUSAL) version = -PERUSAL;
     }
-  return { id, inside, text: textOf(inside.lines, photo), share: textShareOf(inside.lines, photo) };
+  return { id, perused: version, inside, text: textOf(inside.lines, photo), share: textShareOf(inside.lines, photo) };
 }

@@ -52,21 +52,32 @@ function processOf<Task extends LookTask, Result>(script: string): Hand<Task, An
 /** Text and things of one picture may take a while; a photo of many pixels takes longest. */
 const PERUSE_LIMIT = 60_000;
 
-/** Reads text and things in pictures, as long as it is open: its models take some 400 MB. */
+/** Reads text and things in pictures; its process, whose models take some 400 MB, lives as long as somebody needs it. */
 export class Peruser {
-  private readonly process = new Crew<PeruseTask, Answer<Inside>>(
-    1,
-    () => processOf<PeruseTask, Inside>(scriptOf('peruser')),
-    PERUSE_LIMIT,
-  );
+  private crew: Crew<PeruseTask, Answer<Inside>> | null = null;
+  private users = 0;
+
+  /** Called by everybody who is about to read; gives back what says that they are done. */
+  use(): () => void {
+    this.users++;
+    let done = false;
+    return () => {
+      if (done) return;
+      done = true;
+      this.users--;
+      if (this.users === 0) this.close();
+    };
+  }
 
   /** @throws Error when the picture made it fail, with the reason in words */
   async peruse(task: PeruseTask): Promise<Inside> {
-    return given(await this.process.ask(task));
+    this.crew ??= new Crew(1, () => processOf<PeruseTask, Inside>(scriptOf('peruser')), PERUSE_LIMIT);
+    return given(await this.crew.ask(task));
   }
 
   close(): void {
-    this.process.close();
+    this.crew?.close();
+    this.crew = null;
   }
 }
 
@@ -132,7 +143,12 @@ function given<T>(answer: Answer<T>): T {
   return answer.result;
 }
 
-const shared = globalThis as typeof globalThis & { dettoReaders?: ReaderPool | null };
+const shared = globalThis as typeof globalThis & { dettoReaders?: ReaderPool | null; dettoPeruser?: Peruser };
+
+/** The one reader of text and things for all collections, across the bundles that Next makes of the server. */
+export function sharedPeruser(): Peruser {
+  return (shared.dettoPeruser ??= new Peruser());
+}
 
 /** The readers of this process, across the bundles that Next makes of the server. */
 export function sharedReaders(): ReaderPool {

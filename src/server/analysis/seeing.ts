@@ -1,9 +1,11 @@
 import { and, asc, desc, sql } from 'drizzle-orm';
 import PQueue from 'p-queue';
-import { keepFiles, readFile, sha256Of } from '../blobs/blobs';
+import { DamagedFileError, keepFiles, readFile, sha256Of } from '../blobs/blobs';
+import { config } from '../config';
 import { storable } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { picture } from '../db/schema';
+import { ensureRoom } from '../disk';
 import { lookable } from './lookable';
 import { sharedReaders } from './reader-pool';
 import { seenFrom } from './seen';
@@ -31,12 +33,22 @@ export async function seePictures(
   let done = 0;
   while (!signal.aborted) {
     const rows = await db
-      .select({ id: picture.id, sha256: picture.sha256, src: picture.src, type: picture.type, broken: picture.broken })
+      .select({
+        id: picture.id,
+        sha256: picture.sha256,
+        src: picture.src,
+        type: picture.type,
+        broken: picture.broken,
+        looked: picture.looked,
+      })
       .from(picture)
       .where(and(lookable(collectionId), sql`${picture.looked} <> ${ANALYSIS}`))
-      .orderBy(desc(picture.reach), asc(picture.id))
+      // What failed once comes last, and is tried once more.
+      .orderBy(sql`${picture.looked} = ${-ANALYSIS}`, desc(picture.reach), asc(picture.id))
       .limit(BATCH);
     if (rows.length === 0) break;
+    const { dataDir, reserve } = config();
+    await ensureRoom(dataDir, 0, reserve);
     if (done === 0) await found();
     done += rows.length;
     const known = await copyKnown(db, rows);
@@ -45,10 +57,11 @@ export async function seePictures(
     const seen = await Promise.all(fresh.map((row) => queue.add(() => seeOne(row))));
     await keepFiles(db, new Map(seen.flatMap(({ thumb }) => (thumb ? [[sha256Of(thumb), thumb] as const] : []))));
     const kept = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
-    await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = r.broken, lighter = r.lighter,
+    await db.execute(sql`update ${picture} set looked = r.looked, broken = r.broken, unread = r.unread, lighter = r.lighter,
       colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, sight = r.sight,
       likeness = r.likeness, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
-      from json_to_recordset(${storable(kept)}::json) as r(id int, broken text, lighter int, colours jsonb, thumb text,
+      from json_to_recordset(${storable(kept)}::json) as r(id int, looked int, broken text,
+        unread text, lighter int, colours jsonb, thumb text,
         kind text, kind_sure real, sight json, likeness json, file_words text, file_words_from text, rights json)
       where picture.id = r.id`);
   }
@@ -73,9 +86,9 @@ async function copyKnown(db: Queryable, rows: readonly Row[]): Promise<Set<numbe
   return new Set((copied as unknown as { rows: { id: number }[] }).rows.map((r) => r.id));
 }
 
-type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken'>;
+type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken' | 'looked'>;
 
-async function seeOne({ id, sha256, src, type, broken: before }: Row) {
+async function seeOne({ id, sha256, src, type, broken: before, looked }: Row) {
   const nothing: PictureLook = {
     broken: before,
     lighter: null,
@@ -92,6 +105,9 @@ async function seeOne({ id, sha256, src, type, broken: before }: Row) {
     const drawn = src === null && type === 'image/svg+xml';
     return row(id, { ...look, broken: drawn ? null : look.broken });
   } catch (error) {
+    if (error instanceof DamagedFileError) return { ...row(id, nothing), unread: error.message };
+    // Once more, after all others: a busy machine makes a decoder slow.
+    if (looked !== -ANALYSIS) return { ...row(id, nothing), looked: -ANALYSIS };
     return row(id, { ...nothing, broken: (error as Error).message });
   }
 }
@@ -101,7 +117,19 @@ function row(id: number, look: PictureLook) {
   const { broken, lighter, colours, thumb, sight, likeness } = look;
   const { kind, sure, words, wordsFrom, rights } = seenFrom(look)!;
   return {
-    ...{ id, broken, lighter, colours, thumb, kind, kind_sure: sure, sight, likeness },
+    ...{
+      id,
+      looked: ANALYSIS,
+      broken,
+      unread: null as string | null,
+      lighter,
+      colours,
+      thumb,
+      kind,
+      kind_sure: sure,
+      sight,
+      likeness,
+    },
     ...{ file_words: words, file_words_from: wordsFrom, rights },
   };
 }

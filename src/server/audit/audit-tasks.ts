@@ -17,17 +17,27 @@ export interface AuditTask {
   groups: readonly { scope: SetRule<unknown>['scope']; spots: readonly Spot[] }[];
 }
 
-export type AuditAnswer = { findings: Finding[] } | { error: string };
+/** Rules that threw, with what they threw; each costs its own finding. */
+export type Failures = ReadonlyMap<string, string>;
+
+export type AuditAnswer = { findings: Finding[]; failures: Failures } | { error: string };
 
 const withLikelyLanguage = languageTeller(knowledge());
 
 /** What the rules find; dictionaries are opened as they are needed. */
-export function performAudit({ style, phrases, only, spots, groups }: AuditTask): Finding[] {
+export function performAudit({ style, phrases, only, spots, groups }: AuditTask): {
+  findings: Finding[];
+  failures: Failures;
+} {
   const rules = only ? RULES.filter((r) => only.includes(r.id)) : RULES;
   const know = knowledge(phrases);
-  const active = activeRules(style, know, rules);
-  return [
+  const failures = new Map<string, string>();
+  const active = activeRules(style, know, rules, (rule, error) =>
+    failures.set(rule, error instanceof Error ? error.message : String(error)),
+  );
+  const findings = [
     ...withLikelyLanguage(spots).flatMap((spot) => auditSpot(spot, active)),
     ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.spots), active)),
   ];
+  return { findings, failures };
 }

@@ -224,7 +224,7 @@ async function auditPass(
   const portions = windows(keys, window);
   const work = async () => {
     for (const chosen of portions) {
-      const where = and(among, inArray(sql`${column}`, chosen))!;
+      const where = and(among, amongKeys(column, chosen))!;
       for (;;) {
         const before = changes.get(collectionId);
         const spots = await spotsWhere(db, where);
@@ -250,6 +250,12 @@ async function auditPass(
   // While one portion is read or written, another is looked at.
   await Promise.all([work(), work()]);
 }
+
+/** Words are asked for by their hash, which is what the index holds. */
+const amongKeys = (column: Pass['column'], keys: readonly (string | number)[]): SQL =>
+  column === appearance.wordsKey
+    ? sql`md5(${column}) in (select md5(k) from unnest(${sql.param(keys)}::text[]) k) and ${column} = any(${sql.param(keys)}::text[])`
+    : inArray(sql`${column}`, [...keys]);
 
 /** Counts what people change while an audit is under way, by collection. */
 const changes = new Map<string, number>();
@@ -359,7 +365,8 @@ async function sharedKeys(
   const now = groupBy(changed, wordsGroup);
   const { rows } = (await tx.execute(sql`
     select key from unnest(${sql.param(keys)}::text[]) key where exists (
-      select from ${appearance} where collection_id = ${collectionId} and words_key = key and not gone
+      select from ${appearance} where collection_id = ${collectionId} and md5(words_key) = md5(key) and words_key = key
+        and not gone
         and id <> all(${sql.param(changed.map((s) => Number(s.id)))}::int[]))`)) as unknown as {
     rows: { key: string }[];
   };
@@ -377,7 +384,11 @@ async function spotsAlike(
   key: string,
   changed: readonly KeptSpot[],
 ): Promise<{ spots: KeptSpot[]; touched: KeptSpot[] }> {
-  const same = and(eq(appearance.collectionId, collectionId), eq(appearance.wordsKey, key))!;
+  const same = and(
+    eq(appearance.collectionId, collectionId),
+    sql`md5(${appearance.wordsKey}) = md5(${key})`,
+    eq(appearance.wordsKey, key),
+  )!;
   const spots = await spotsWhere(tx, same, MOST_ALIKE + 1);
   if (spots.length <= MOST_ALIKE) return { spots, touched: spots };
   const pages = [...new Set(changed.map((s) => s.pageId))];

@@ -2,6 +2,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Finding } from '@/core/rules/rule';
 import { Crew } from '../analysis/crew';
+import { log } from '../log';
 import type { AuditAnswer, AuditTask } from './audit-tasks';
 
 /** A portion that takes longer is given up, in milliseconds; the first one opens dictionaries. */
@@ -36,6 +37,7 @@ function auditor(): Crew<AuditTask, AuditAnswer> {
 export async function findingsOf(task: AuditTask): Promise<Finding[]> {
   const answer = await auditor().ask(task);
   if ('error' in answer) throw new Error(`The audit failed: ${answer.error}`);
+  for (const [rule, message] of answer.failures) log.error({ rule, message }, 'a rule failed; its finding is missing');
   return answer.findings;
 }
 

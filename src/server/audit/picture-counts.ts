@@ -61,7 +61,7 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     ) f on true
     where picture.id = p.id and ${where}
     returning p.id, ${picture.reach}, ${picture.unsaid}, ${picture.worst}, p.series_size, p.series_rank,
-      coalesce(a.functional, 0)::int functional, a.region, coalesce(a.area, p.width * p.height)::float8 area`)) as unknown as {
+      coalesce(a.functional, 0)::int functional, a.region, coalesce(a.area, p.width::float8 * p.height) area`)) as unknown as {
     rows: Counted[];
   };
   const ranked = rows.map((r) => ({

@@ -8,11 +8,13 @@ import { database, type Queryable } from '../db/database';
 import { file, picture } from '../db/schema';
 import { log } from '../log';
 
+const DAMAGED = 'The stored copy was damaged and has been dropped; the next survey fetches it again.';
+
 /** The stored copy of a file is not what was stored. It was dropped, so that the next survey stores it again. */
 export class DamagedFileError extends Error {
   readonly code = 'damaged-file';
   constructor(readonly sha256: string) {
-    super('The stored copy was damaged and has been dropped; the next survey fetches it again.');
+    super(DAMAGED);
   }
 }
 
@@ -139,6 +141,7 @@ export async function dropFile(db: Queryable, at: typeof file.$inferSelect): Pro
   log.warn({ sha256: at.sha256, pack: at.pack, start: at.start }, 'a stored file was damaged and is dropped');
   await db.delete(file).where(and(eq(file.sha256, at.sha256), eq(file.pack, at.pack), eq(file.start, at.start)));
   await db.update(picture).set({ thumb: null, looked: 0 }).where(eq(picture.thumb, at.sha256));
+  await db.update(picture).set({ unread: DAMAGED }).where(eq(picture.sha256, at.sha256));
 }
 
 /** Closes what is open, at the end of the process. */

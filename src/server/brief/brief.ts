@@ -10,8 +10,10 @@ import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey } from '../db/schema';
 import { galleyFacets, galleyLines, nameOf } from '../pictures/lines';
 import { thumbOf } from '../pictures/picture-rows';
+import { countConflicts, openConflicts } from '../wordings/conflicts';
 
 const SHOWN = 10;
+const CONFLICTS_SHOWN = 20;
 /** Of them, changes in one place that mend many pages. */
 const ROLLED_UP = 5;
 /** Lines of the Galley among which the single pictures are looked for. */
@@ -39,7 +41,7 @@ export async function brief(c: Collection): Promise<Brief> {
   }
   const mended = new Set(mending.flatMap((r) => r.appearances.map((id) => pictureOf.get(id)!)));
   if (first.length < SHOWN) {
-    const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'doubtful', sort: 'first' }), 0, CANDIDATES);
+    const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'todo', sort: 'first' }), 0, CANDIDATES);
     for (const l of lines.filter((l) => !mended.has(l.id)).slice(0, SHOWN - first.length))
       first.push({
         kind: 'single',
@@ -55,7 +57,11 @@ export async function brief(c: Collection): Promise<Brief> {
   const settles = mended.size + first.filter((f) => f.kind === 'single').length;
   const { outcomes, asides, rules } = await found(db, c.id);
   const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
-  const state = { pictures, said, silent, unsaid, doubtful };
+  const conflicts = {
+    first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN),
+    total: await countConflicts(db, c.id),
+  };
+  const state = { pictures, said, silent, unsaid, doubtful, conflicts };
   return { ...state, first, settles, rules, outcomes, asides, lengths, sections, history };
 }
 

@@ -7,6 +7,7 @@ import { isLooking } from '../analysis/look';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
+import { countOf } from '../pictures/states';
 
 export type Collection = typeof collection.$inferSelect;
 
@@ -20,7 +21,7 @@ export interface ShelfLine {
   said: number;
   silent: number;
   unsaid: number;
-  /** Said, yet a rule found something to fail or to look at. */
+  /** Nothing is unsaid, yet a rule found something to fail or to look at. */
   doubtful: number;
   survey: { id: number; state: string; startedAt: Date } | null;
   /** Its pictures are being looked at. */
@@ -84,9 +85,10 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
   const [pictures] = await db
     .select({
       all: sql`count(*)`.mapWith(Number),
-      unsaid: sql`count(*) filter (where unsaid > 0)`.mapWith(Number),
-      doubtful: sql`count(*) filter (where unsaid = 0 and worst <= 1)`.mapWith(Number),
-      silent: sql`count(*) filter (where unsaid = 0 and worst > 1 and said = 0)`.mapWith(Number),
+      unsaid: countOf('unsaid'),
+      doubtful: countOf('doubtful'),
+      silent: countOf('silent'),
+      said: countOf('said'),
     })
     .from(picture)
     .where(and(eq(picture.collectionId, row.id), sql`${picture.appearances} > 0`));
@@ -100,7 +102,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     .where(eq(survey.collectionId, row.id))
     .orderBy(desc(survey.id))
     .limit(1);
-  const { all, unsaid, doubtful, silent } = pictures!;
+  const { all, unsaid, doubtful, silent, said } = pictures!;
   return {
     id: row.id,
     name: row.name,
@@ -108,7 +110,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     root: row.root,
     pages: pages!.all,
     pictures: all,
-    said: all - unsaid - doubtful - silent,
+    said,
     silent,
     unsaid,
     doubtful,
@@ -123,7 +125,7 @@ export async function spineCounts(collectionId: string) {
   const [pictures] = await db
     .select({
       galley: sql`count(*)`.mapWith(Number),
-      desk: sql`count(*) filter (where unsaid > 0 or worst <= 1)`.mapWith(Number),
+      desk: countOf('todo'),
     })
     .from(picture)
     .where(and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`));

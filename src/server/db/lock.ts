@@ -104,11 +104,11 @@ function ask(locks: string, at: string): Promise<string | null> {
 }
 
 /** A path of a socket that the system takes, whatever the length of the folder's own. */
-async function within<T>(locks: string, at: string, use: (address: string) => Promise<T>): Promise<T> {
-  if (Buffer.byteLength(at) <= LONGEST_PATH || process.platform !== 'linux') return use(at);
+async function within<T>(locks: string, at: string, work: (address: string) => Promise<T>): Promise<T> {
+  if (Buffer.byteLength(at) <= LONGEST_PATH || process.platform !== 'linux') return work(at);
   const handle = openSync(locks, 'r');
   try {
-    return await use(path.join('/proc/self/fd', String(handle), path.basename(at)));
+    return await work(path.join('/proc/self/fd', String(handle), path.basename(at)));
   } finally {
     closeSync(handle);
   }

@@ -27,6 +27,13 @@ export class DatabaseDownError extends Error {
   readonly code = 'database-down';
 }
 
+/** Whether an error says so, also one that a library has wrapped. */
+export function meansDatabaseDown(error: unknown): boolean {
+  for (let at = error; at instanceof Error; at = at.cause)
+    if ((at as { code?: string }).code === 'database-down') return true;
+  return false;
+}
+
 export interface ProxyLimits {
   /** Milliseconds for opening, which after a kill includes reading the log. */
   open: number;

@@ -49,6 +49,8 @@ export const collection = pgTable('collection', {
   /** Something was seen in its pictures from which nothing was concluded yet. */
   seenAnew: boolean().notNull().default(false),
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
+  /** Rises with every change of words, so that a save can say which state it began from. */
+  revision: integer().notNull().default(0),
   /** What its hosts want to be told, sealed; never in the clear. */
   access: text(),
   createdAt: now(),
@@ -68,6 +70,13 @@ export const survey = pgTable(
       .default('gathering'),
     message: text(),
     summary: jsonb().$type<SurveySummary>(),
+    /** How often it was started since a page was last settled: a page that ends the process is not tried for ever. */
+    starts: integer().notNull().default(0),
+    /** Addresses that were being read when no page had been settled yet since the last start. */
+    reading: text()
+      .array()
+      .notNull()
+      .default(sql`'{}'::text[]`),
     startedAt: now(),
     finishedAt: timestamp({ withTimezone: true }),
   },
@@ -83,7 +92,7 @@ export const visit = pgTable(
       .references(() => survey.id, { onDelete: 'cascade' }),
     seq: integer().generatedAlwaysAsIdentity(),
     address: text().notNull(),
-    kind: text({ enum: ['page', 'picture'] }).notNull(),
+    kind: text({ enum: ['page', 'picture', 'stylesheet'] }).notNull(),
     depth: integer().notNull().default(0),
     state: text({ enum: ['waiting', 'done', 'skipped'] }).notNull(),
     reason: text(),
@@ -283,6 +292,8 @@ export const appearance = pgTable(
     evidence: jsonb().$type<string[]>().notNull(),
     /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
     words: text(),
+    /** `collection.revision` when its words were last changed. */
+    version: integer().notNull().default(0),
     surveyId: integer().notNull(),
     gone: boolean().notNull().default(false),
   },
@@ -290,7 +301,8 @@ export const appearance = pgTable(
     uniqueIndex().on(t.collectionId, t.identity),
     index().on(t.pictureId),
     index().on(t.pageId, t.position),
-    index().on(t.collectionId, t.wordsKey),
+    // A text may be longer than an entry of an index: it is asked for by its hash.
+    index('appearance_words_index').on(t.collectionId, sql`md5(${t.wordsKey})`),
     // What waits for delivery, which is little among very many.
     index('appearance_worded_index')
       .on(t.collectionId)
@@ -311,8 +323,9 @@ export const wording = pgTable(
       .references(() => appearance.id, { onDelete: 'cascade' }),
     /** `''` for silence; null gives the appearance back to what the page says. */
     text: text(),
-    by: text({ enum: ['person', 'drafter'] }).notNull(),
-    state: text({ enum: ['accepted', 'draft', 'refused', 'undone'] }).notNull(),
+    by: text({ enum: ['person', 'drafter', 'page'] }).notNull(),
+    /** `conflict`: kept, and waits until somebody chooses between it and another text. */
+    state: text({ enum: ['accepted', 'draft', 'refused', 'undone', 'conflict'] }).notNull(),
     /** What was done at one stroke is undone at one stroke. */
     act: text().notNull(),
     evidence: jsonb().$type<{ from: DraftEvidence[]; missing: string | null }>(),
@@ -325,6 +338,41 @@ export const wording = pgTable(
     index('wording_draft_index')
       .on(t.appearanceId)
       .where(sql`state = 'draft'`),
+  ],
+);
+
+/** Two texts for one appearance, between which a person has to choose; until then nothing is delivered there. */
+export const conflict = pgTable(
+  'conflict',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    appearanceId: integer()
+      .notNull()
+      .references(() => appearance.id, { onDelete: 'cascade' }),
+    /** `edit`: two people wrote from the same state. `page`: the page was changed after its picture was worded. */
+    kind: text({ enum: ['edit', 'page'] }).notNull(),
+    /** What the page said when it was found; null for no alt text, as in the two others. */
+    first: text(),
+    /** What stands now: on the page, or as somebody else saved it. */
+    theirs: text(),
+    ours: text(),
+    /** The act under which ours was written. */
+    act: text(),
+    at: now(),
+    /** When somebody chose; null while it is open. */
+    settledAt: timestamp({ withTimezone: true }),
+    choice: text({ enum: ['ours', 'theirs', 'other'] }),
+    /** The act under which somebody chose: undone, it opens again. */
+    chosenAct: text(),
+  },
+  (t) => [
+    index().on(t.collectionId),
+    uniqueIndex('conflict_open_index')
+      .on(t.appearanceId)
+      .where(sql`settled_at is null`),
   ],
 );
 

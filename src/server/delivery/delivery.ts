@@ -1,5 +1,5 @@
 import { createTwoFilesPatch } from 'diff';
-import { and, desc, eq, sql } from 'drizzle-orm';
+import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { decodedPath } from '@/core/html/decoded-path';
@@ -10,7 +10,7 @@ import { withWords, writtenWords } from '@/core/wording';
 import { readFile } from '../blobs/blobs';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
-import { appearance, delivery, page } from '../db/schema';
+import { appearance, conflict, delivery, page } from '../db/schema';
 import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
 
@@ -26,9 +26,10 @@ interface Prepared extends DeliveryPage {
 async function prepare(c: Collection): Promise<Prepared[]> {
   const db = await database();
   const rows = await db
-    .select({ appearance, page })
+    .select({ appearance, page, open: conflict.id })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
+    .leftJoin(conflict, and(eq(conflict.appearanceId, appearance.id), isNull(conflict.settledAt)))
     .where(and(eq(appearance.collectionId, c.id), eq(appearance.gone, false), sql`words is not null`))
     .orderBy(page.path, appearance.position);
   const byPage = new Map<number, typeof rows>();
@@ -44,9 +45,17 @@ async function prepare(c: Collection): Promise<Prepared[]> {
           const before = kept ?? Buffer.alloc(0);
           const leftOut =
             source instanceof Error ? source.message : kept ? await changedSince(source, p.path, kept) : NOT_KEPT;
-          const base = { path: p.path, title: p.title, file: fileFor(p.path), leftOut, before };
+          // Nothing is delivered where somebody has to choose first.
+          const conflicts = own
+            .filter((o) => o.open !== null)
+            .map(({ appearance: a }) => ({ appearanceId: a.id, pictureId: a.pictureId, line: a.reading.line }));
+          const base = {
+            ...{ path: p.path, title: p.title, file: fileFor(p.path), waiting: own.length },
+            ...{ conflicts, leftOut, before },
+          };
           if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
-          return { ...base, ...patch(before, p.transport ?? undefined, own) };
+          const settled = own.filter((o) => o.open === null);
+          return { ...base, ...patch(before, p.transport ?? undefined, settled) };
         }),
       ),
     );
@@ -125,14 +134,7 @@ export function fileFor(path: string): string {
 /** Every change, before it is taken. */
 export async function previewDelivery(c: Collection): Promise<DeliveryPage[]> {
   const prepared = await prepare(c);
-  return prepared.map(({ path, title, file, changes, refusals, leftOut }) => ({
-    path,
-    title,
-    file,
-    changes,
-    refusals,
-    leftOut,
-  }));
+  return prepared.map(({ before: _, after: __, ...page }) => page);
 }
 
 const isDelivered = (p: Prepared) => p.leftOut === null && p.changes.length > 0;

@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { meansDatabaseDown } from '../db/pglite-proxy';
+import { meansDiskFull } from '../disk';
+import { messageOf } from '../log';
 
 /** An error in words, with the status that fits it. */
 export class HttpError extends Error {
@@ -16,7 +19,14 @@ export function inWords(error: unknown): string {
     const issue = error.issues[0]!;
     return issue.path.length > 0 ? `${issue.path.join('.')}: ${issue.message}` : issue.message;
   }
-  return error instanceof Error ? error.message : String(error);
+  if (meansDiskFull(error)) return 'The disk is full. Free some space; nothing that was saved is lost.';
+  return messageOf(error);
+}
+
+function statusOf(error: unknown): number {
+  if (error instanceof HttpError) return error.status;
+  if (meansDiskFull(error)) return 507;
+  return meansDatabaseDown(error) ? 503 : 400;
 }
 
 /** Runs a handler and answers its errors as `{ "error": "…" }`. */
@@ -24,7 +34,6 @@ export async function answering(work: () => Promise<Response>): Promise<Response
   try {
     return await work();
   } catch (error) {
-    const status = error instanceof HttpError ? error.status : 400;
-    return Response.json({ error: inWords(error) }, { status });
+    return Response.json({ error: inWords(error) }, { status: statusOf(error) });
   }
 }

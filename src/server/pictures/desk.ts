@@ -10,10 +10,11 @@ import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../collections/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
+import { openConflicts } from '../wordings/conflicts';
 import { longDescriptionsOf } from '../wordings/long-description';
 import { draftFor } from '../wordings/wordings';
 import { alikeOf, sightOf } from './desk-sight';
-import { heard, nameOf } from './lines';
+import { heard, nameOf, revisionOf } from './lines';
 import { toPicture } from './picture-rows';
 
 /** Of a picture that stands on thousands of pages, the Desk lists so many places. */
@@ -26,6 +27,7 @@ export async function deskPicture(
   placeId: number | null,
 ): Promise<DeskPicture | null> {
   const db = await database();
+  const revision = await revisionOf(db, c.id);
   const [row] = await db
     .select()
     .from(picture)
@@ -110,6 +112,8 @@ export async function deskPicture(
   }));
   const shown = places[0]!;
   return {
+    revision,
+    conflicts: await openConflicts(db, c.id, ids),
     picture: { ...known, colours: row.colours, unread: row.unread },
     sight: sightOf(row),
     alike: await alikeOf(db, row),

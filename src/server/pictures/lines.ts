@@ -3,8 +3,9 @@ import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contrac
 import { SURE, type Kind } from '@/core/picture/seen';
 import type { Appearance } from '@/core/appearance';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, page, picture, wording } from '../db/schema';
+import { appearance, collection, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
+import { countOf, PICTURE_STATES, type PictureState } from './states';
 
 /** What a line shows: all but what is large and read at the Desk only. */
 const { sight: _s, likeness: _l, inside: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
@@ -13,11 +14,7 @@ type ListedRow = Pick<typeof picture.$inferSelect, keyof typeof LISTED>;
 /** Which pictures a view shows. */
 export function conditions(collectionId: string, view: GalleyView): SQL {
   const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
-  if (view.state === 'doubtful') parts.push(sql`(${picture.unsaid} > 0 or ${picture.worst} <= 1)`);
-  if (view.state === 'unsaid') parts.push(sql`${picture.unsaid} > 0`);
-  if (view.state === 'said') parts.push(sql`${picture.said} > 0 and ${picture.unsaid} = 0`);
-  if (view.state === 'silent') parts.push(sql`${picture.silent} > 0 and ${picture.said} = 0 and ${picture.unsaid} = 0`);
-  if (view.state === 'draft') parts.push(sql`${picture.drafts} > 0`);
+  if (view.state !== 'all') parts.push(PICTURE_STATES[view.state]);
   if (view.rule !== 'any') parts.push(sql`${picture.rules} @> array[${view.rule}]::text[]`);
   if (view.kind !== 'any') parts.push(sql`${picture.kind} = ${view.kind} and ${picture.kindSure} >= ${SURE}`);
   if (view.series > 0) parts.push(eq(picture.series, view.series));
@@ -61,6 +58,8 @@ export async function galleyLines(
 ): Promise<Lines> {
   const db = await database();
   const where = conditions(collectionId, view);
+  // Read before the lines: what is saved in between is newer than they are.
+  const revision = await revisionOf(db, collectionId);
   const [count] = await db
     .select({ n: sql`count(*)`.mapWith(Number) })
     .from(picture)
@@ -77,7 +76,16 @@ export async function galleyLines(
     .orderBy(...order(view, backwards))
     .limit(size)
     .offset(backwards ? total - offset - size : offset);
-  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view) };
+  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view, revision) };
+}
+
+/** The number under which the latest change of a collection's words was kept. */
+export async function revisionOf(db: Queryable, collectionId: string): Promise<number> {
+  const [row] = await db
+    .select({ revision: collection.revision })
+    .from(collection)
+    .where(eq(collection.id, collectionId));
+  return row?.revision ?? 0;
 }
 
 /**
@@ -133,7 +141,7 @@ export async function firstOf(collectionId: string, view: GalleyView): Promise<n
   return row?.id ?? null;
 }
 
-async function toLines(rows: ListedRow[], view: GalleyView): Promise<Line[]> {
+async function toLines(rows: ListedRow[], view: GalleyView, revision: number): Promise<Line[]> {
   if (rows.length === 0) return [];
   const db = await database();
   const ids = rows.map((r) => r.id);
@@ -150,6 +158,11 @@ async function toLines(rows: ListedRow[], view: GalleyView): Promise<Line[]> {
     .where(and(inArray(appearance.pictureId, ids), eq(appearance.gone, false), eq(wording.state, 'draft')))
     .orderBy(appearance.pictureId, desc(wording.id));
   const draftOf = new Map(drafts.map((d) => [d.pictureId, d.text]));
+  const clashing = await db
+    .selectDistinct({ id: picture.id })
+    .from(picture)
+    .where(and(inArray(picture.id, ids), PICTURE_STATES.conflict));
+  const conflicts = new Set(clashing.map((c) => c.id));
   return rows.flatMap((p) => {
     const a = shown.get(p.id);
     if (!a) return [];
@@ -177,6 +190,8 @@ async function toLines(rows: ListedRow[], view: GalleyView): Promise<Line[]> {
         page: a.page || a.path,
         worded: a.words !== null,
         draft: draftOf.get(p.id) ?? null,
+        conflict: conflicts.has(p.id),
+        revision,
         notes: notes.filter((n) => n.pictureId === p.id).map((n) => toNote(n, a.id)),
       },
     ];
@@ -287,18 +302,19 @@ export async function galleyFacets(collectionId: string): Promise<Facets> {
       rules: picture.rules,
       kind: sql<Kind | null>`case when ${picture.kindSure} >= ${SURE} then ${picture.kind} end`.as('sure_kind'),
       all: sql`count(*)`.mapWith(Number),
-      doubtful: sql`count(*) filter (where unsaid > 0 or worst <= 1)`.mapWith(Number),
-      unsaid: sql`count(*) filter (where unsaid > 0)`.mapWith(Number),
-      said: sql`count(*) filter (where said > 0 and unsaid = 0)`.mapWith(Number),
-      silent: sql`count(*) filter (where silent > 0 and said = 0 and unsaid = 0)`.mapWith(Number),
-      draft: sql`count(*) filter (where drafts > 0)`.mapWith(Number),
+      todo: countOf('todo'),
+      doubtful: countOf('doubtful'),
+      unsaid: countOf('unsaid'),
+      said: countOf('said'),
+      silent: countOf('silent'),
+      draft: countOf('draft'),
+      conflict: countOf('conflict'),
       appearances: sql`sum(appearances)`.mapWith(Number),
     })
     .from(picture)
     .where(mine)
     .groupBy(picture.rules, sql`sure_kind`);
-  const total = (of: 'all' | 'doubtful' | 'unsaid' | 'said' | 'silent' | 'draft' | 'appearances') =>
-    groups.reduce((sum, g) => sum + g[of], 0);
+  const total = (of: PictureState | 'all' | 'appearances') => groups.reduce((sum, g) => sum + g[of], 0);
   const rules = new Map<string, number>();
   const kinds = new Map<Kind, number>();
   for (const g of groups) {
@@ -311,7 +327,9 @@ export async function galleyFacets(collectionId: string): Promise<Facets> {
     .where(and(eq(page.collectionId, collectionId), eq(page.gone, false)));
   return {
     all: total('all'),
+    todo: total('todo'),
     doubtful: total('doubtful'),
+    conflict: total('conflict'),
     unsaid: total('unsaid'),
     said: total('said'),
     silent: total('silent'),

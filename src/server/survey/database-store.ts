@@ -7,10 +7,15 @@ import { targetPath } from '@/core/html/target';
 import { proposePurpose } from '@/core/purpose/propose';
 import { withWords, writtenWords } from '@/core/wording';
 import { keepFiles } from '../blobs/blobs';
+import { config } from '../config';
 import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Database, Queryable } from '../db/database';
-import { appearance, page, picture, pictureSource, survey, visit } from '../db/schema';
+import { appearance, file, page, picture, pictureSource, survey, visit } from '../db/schema';
+import { ensureRoom } from '../disk';
 import type { GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore, Waiting } from './engine';
+import { keepOneByOne } from './one-by-one';
+import { Pending, type PictureValues, type VisitValues } from './pending';
+import { appearancesBefore, keepPageChanges, pageChange, type AppearanceBefore, type PageChange } from './page-changes';
 import type { Skipped } from './source';
 
 /** Pages, and bytes of pages and pictures, that may wait to be written before the survey waits for them. */
@@ -20,39 +25,12 @@ const PAUSE = 300;
 const ENOUGH = 50;
 const MOST_BYTES = 48 * 1024 * 1024;
 
-type PictureValues = typeof picture.$inferInsert;
-type VisitValues = typeof visit.$inferInsert;
-
 /** What a page's appearances need to know of the picture that they show. */
 interface Shown {
   id: number;
   key: string;
   width: number | null;
   height: number | null;
-}
-
-/** What was gathered and is not written yet. */
-class Pending {
-  /** By kind and address, the latest. */
-  readonly visits = new Map<string, VisitValues>();
-  readonly pictures = new Map<string, PictureValues>();
-  /** By address: the key of its picture, and what its server says of its state. */
-  readonly sources = new Map<string, { key: string; etag: string | null; lastModified: string | null }>();
-  readonly pages: { gathered: GatheredPage; source: string }[] = [];
-  readonly unchanged: string[] = [];
-  /** By SHA-256. */
-  readonly files = new Map<string, Buffer>();
-  bytes = 0;
-
-  keep(sha256: string, file: Buffer): void {
-    if (this.files.has(sha256)) return;
-    this.files.set(sha256, file);
-    this.bytes += file.length;
-  }
-
-  get isEmpty(): boolean {
-    return this.visits.size + this.pictures.size + this.sources.size + this.pages.length + this.unchanged.length === 0;
-  }
 }
 
 /**
@@ -85,7 +63,13 @@ export class DatabaseStore implements SurveyStore {
   private timer: NodeJS.Timeout | null = null;
   private failure: unknown = null;
   /** How many addresses there are of each kind in each state. */
-  private readonly tally = { page: { waiting: 0, done: 0, skipped: 0 }, picture: { waiting: 0, done: 0, skipped: 0 } };
+  private readonly tally = {
+    page: { waiting: 0, done: 0, skipped: 0 },
+    picture: { waiting: 0, done: 0, skipped: 0 },
+    stylesheet: { waiting: 0, done: 0, skipped: 0 },
+  };
+  /** A page was settled since this start; until then it is noted which ones are being read. */
+  private isMoving = false;
 
   private constructor(
     private readonly db: Database,
@@ -148,14 +132,15 @@ export class DatabaseStore implements SurveyStore {
       ),
       this.all<{ address: string } & KnownPicture & Shown>(
         sql`select s.address, s.etag, s.last_modified "lastModified", p.sha256, p.id, p.key, p.width, p.height
-          from ${pictureSource} s join ${picture} p on p.id = s.picture_id where s.collection_id = ${collectionId}`,
+          from ${pictureSource} s join ${picture} p on p.id = s.picture_id left join ${file} f on f.sha256 = p.sha256
+          where s.collection_id = ${collectionId} and (p.type is null or f.sha256 is not null)`,
       ),
     ]);
     for (const { kind, state, again, addresses } of settled) {
       this.tally[kind][state] += addresses.length;
       for (const address of addresses)
         if (kind === 'picture') this.pictures.add(address);
-        else this.met.set(address, again ? 'left' : state);
+        else if (kind === 'page') this.met.set(address, again ? 'left' : state);
     }
     this.counted = this.frontier.length + [...this.met.values()].filter((state) => state === 'done').length;
     for (const { path, sameKey, own, gone } of pages) {
@@ -219,9 +204,20 @@ export class DatabaseStore implements SurveyStore {
       // A redirect may have led to it meanwhile.
       if (this.met.get(waiting.address) !== 'waiting') continue;
       this.inHand.add(waiting.address);
+      this.noteReading();
       return waiting;
     }
     return null;
+  }
+
+  /** Of a page that ends the process, the next start knows which it was. */
+  private noteReading(): void {
+    if (this.isMoving) return;
+    this.db
+      .update(survey)
+      .set({ reading: [...this.inHand] })
+      .where(eq(survey.id, this.surveyId))
+      .catch(() => undefined);
   }
 
   async known(address: string): Promise<KnownPage | null> {
@@ -238,6 +234,8 @@ export class DatabaseStore implements SurveyStore {
         lastModified: page.lastModified,
       })
       .from(page)
+      // One whose bytes were lost is read again.
+      .innerJoin(file, eq(file.sha256, page.source))
       .where(and(eq(page.collectionId, this.collectionId), eq(page.path, address), eq(page.reader, READER)));
     return row ?? null;
   }
@@ -313,6 +311,11 @@ export class DatabaseStore implements SurveyStore {
     this.visit({ kind: 'picture', address, state: 'done', status: 304 });
   }
 
+  async sheet(address: string, foundOn: string, skipped: Skipped | null): Promise<void> {
+    const told = skipped ? { reason: skipped.reason, cause: skipped.why, status: skipped.status } : {};
+    this.visit({ kind: 'stylesheet', address: short(address), state: skipped ? 'skipped' : 'done', foundOn, ...told });
+  }
+
   async picture(gathered: GatheredPicture): Promise<void> {
     const address = short(gathered.address);
     this.pictures.add(address);
@@ -384,8 +387,7 @@ export class DatabaseStore implements SurveyStore {
     const batch = this.pending;
     this.pending = new Pending();
     this.begun = Date.now();
-    this.writing = this.db
-      .transaction((tx) => this.writeBatch(tx, batch))
+    this.writing = this.keep(batch)
       .catch((error: unknown) => {
         this.failure = error;
       })
@@ -396,7 +398,25 @@ export class DatabaseStore implements SurveyStore {
       });
   }
 
+  /** Writes a batch; of one that cannot be written, each page and picture by itself, and what then fails is skipped. */
+  private async keep(batch: Pending): Promise<void> {
+    const { dataDir, reserve } = config();
+    await ensureRoom(dataDir, batch.bytes, reserve);
+    const write = (part: Pending) => this.db.transaction((tx) => this.writeBatch(tx, part));
+    await write(batch).catch((error: unknown) =>
+      keepOneByOne(batch, error, write, ({ kind, address, state }) => {
+        this.tally[kind][state]--;
+        this.tally[kind].skipped++;
+        if (kind === 'page') this.met.set(address, 'skipped');
+      }),
+    );
+  }
+
   private async writeBatch(tx: Queryable, batch: Pending): Promise<void> {
+    if (!this.isMoving && [...batch.visits.values()].some((v) => v.kind === 'page' && v.state !== 'waiting')) {
+      await tx.update(survey).set({ starts: 0, reading: [] }).where(eq(survey.id, this.surveyId));
+      this.isMoving = true;
+    }
     await keepFiles(tx, batch.files);
     const fileless = await this.writePictures(tx, batch);
     if (batch.pages.length > 0) await this.writePages(tx, batch, fileless);
@@ -434,6 +454,7 @@ export class DatabaseStore implements SurveyStore {
         ['sha256', 'type', 'bytes', 'width', 'height', 'unread'],
         // What was found on looking at it stays: the content is the same.
         sql`, src = least(picture.src, excluded.src),
+          looked = case when picture.unread is not null and excluded.unread is null then 0 else picture.looked end,
           broken = case when picture.looked > 0 then picture.broken else excluded.broken end`,
       )} returning id, key, width, height`,
     );
@@ -506,9 +527,10 @@ export class DatabaseStore implements SurveyStore {
     );
     const pageIds = new Map(written.map(({ id, path }) => [path, id]));
     const again = [...pageIds].filter(([path]) => this.keptPages.has(path)).map(([, id]) => id);
-    const before = await this.appearancesBefore(tx, again);
+    const before = await appearancesBefore(tx, again);
+    const changes: PageChange[] = [];
     const rows = pages.flatMap(({ gathered }) =>
-      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before),
+      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before, changes),
     );
     await insertRows(
       tx,
@@ -522,6 +544,7 @@ export class DatabaseStore implements SurveyStore {
         ],
       ),
     );
+    await keepPageChanges(tx, this.collectionId, this.surveyId, changes);
     if (again.length > 0)
       await tx
         .update(appearance)
@@ -529,25 +552,12 @@ export class DatabaseStore implements SurveyStore {
         .where(and(inArray(appearance.pageId, again), sql`${appearance.surveyId} <> ${this.surveyId}`));
   }
 
-  private async appearancesBefore(tx: Queryable, pageIds: number[]) {
-    if (pageIds.length === 0) return new Map<string, never>();
-    const known = await tx
-      .select({
-        identity: appearance.identity,
-        words: appearance.words,
-        purpose: appearance.purpose,
-        settled: appearance.purposeSettled,
-      })
-      .from(appearance)
-      .where(inArray(appearance.pageId, pageIds));
-    return new Map(known.map((k) => [k.identity, k]));
-  }
-
   private appearancesOf(
     gathered: GatheredPage,
     pageId: number,
     fileless: ReadonlyMap<string, Shown>,
-    before: ReadonlyMap<string, { words: string | null; purpose: string; settled: boolean }>,
+    before: ReadonlyMap<string, AppearanceBefore>,
+    changes: PageChange[],
   ): (typeof appearance.$inferInsert)[] {
     const ranks = new Map<string, number>();
     return gathered.reading.appearances.map((reading) => {
@@ -560,6 +570,8 @@ export class DatabaseStore implements SurveyStore {
       const identity = createHash('sha256').update(`${place}\n${rank}`).digest('hex').slice(0, 40);
       const earlier = before.get(identity);
       const proposal = proposePurpose(reading, own);
+      const change = earlier ? pageChange(identity, earlier, writtenWords(reading)) : null;
+      if (change) changes.push(change);
       // Words that the page says by now need no delivery any more.
       const words = earlier && earlier.words !== writtenWords(reading) ? earlier.words : null;
       const heard = words === null ? reading : withWords(reading, words);
@@ -634,8 +646,11 @@ function keyOfElement({ address }: GatheredPage, { place, order }: Appearance): 
   return `element:${createHash('sha256').update(`${address}\n${place}\n${order}`).digest('hex')}`;
 }
 
+/** Bytes of an address that an index holds, with the other columns in it. */
+const LONGEST_KEY = 2_000;
+
 /** A `data:` address can be longer than an index entry may be. */
 function short(address: string): string {
-  if (address.length <= 2000) return address;
+  if (Buffer.byteLength(address) <= LONGEST_KEY) return address;
   return `${address.slice(0, 200)}…${createHash('sha256').update(address).digest('hex')}`;
 }

@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import type { ApartPicture, Appearance, PageReading } from '@/core/appearance';
 import { importsOf, type StyleSheet } from '@/core/html/backgrounds';
 import type { PictureFacts } from '@/server/analysis/reader-tasks';
 import type { Scope } from '@/contract/scope';
 import type { DomSnapshot } from '@/core/html/snapshot';
+import { messageOf } from '../log';
 import type { Renderer } from './browser/browser';
 import { Skipped, UNCHANGED, type FetchedPage, type FetchedPicture, type Source, type Validators } from './source';
 
@@ -84,6 +86,8 @@ export interface SurveyStore {
   knownPicture(address: string): Promise<KnownPicture | null>;
   picture(picture: GatheredPicture): Promise<void>;
   pictureUnchanged(address: string): Promise<void>;
+  /** A style sheet was asked for, or is left out, with the reason. */
+  sheet(address: string, foundOn: string, skipped: Skipped | null): Promise<void>;
   /** Called as often as something changed. */
   progress(): Promise<void>;
 }
@@ -116,8 +120,14 @@ interface Read {
 const MAX_DATA_URL = 2_000_000;
 const MAX_SHEET = 2_000_000;
 const MAX_SHEETS_PER_PAGE = 20;
-/** How deep style sheets that import others are followed. */
+/** How deep style sheets that import others are followed, and how many one page leads to in all. */
 const MAX_IMPORTS = 3;
+const MAX_SHEETS_IN_ALL = 50;
+/** Milliseconds before a picture that got no answer is asked for once more; a host where many get none is not. */
+const SECOND_TRY = 2_000;
+const MOST_SILENT = 3;
+/** Bytes of an address or a path; what is longer was made to be in the way. */
+export const LONGEST_ADDRESS = 2_000;
 
 interface FetchedSheet {
   /** Null when it shows no picture. */
@@ -136,6 +146,8 @@ const MAX_LEFT_PER_PAGE = 200;
 export function inlineAddress(markup: string): string {
   return `inline:${sha256(markup).slice(0, 32)}`;
 }
+
+const number = (n: number) => n.toLocaleString('en-GB');
 
 const sha256 = (content: string | Buffer) => createHash('sha256').update(content).digest('hex');
 
@@ -166,6 +178,8 @@ export async function runSurvey(
   /** Whether the picture at an address is another than the survey before found. */
   const gathering = new Map<string, Promise<boolean>>();
   const sheets = new Map<string, Promise<FetchedSheet>>();
+  /** Pictures in a row that got no answer, by host. */
+  const silent = new Map<string, number>();
   const outsides = new Map<string, Skipped | 'no page' | null>();
   let expected: StyleSheet[] = [];
   const working = new Set<Promise<void>>();
@@ -191,7 +205,15 @@ export async function runSurvey(
     const { addresses, skipped } = await seeds;
     await store.loaded;
     for (const one of skipped) await store.skip(one.address, one.skipped);
-    await store.enqueue(addresses.map((address) => ({ address, depth: 0, foundOn: null })));
+    await enqueue(addresses.map((address) => ({ address, depth: 0, foundOn: null })));
+  }
+
+  /** Addresses that are too long are told, and not followed. */
+  async function enqueue(waiting: Waiting[]): Promise<void> {
+    const long = waiting.filter(({ address }) => Buffer.byteLength(address) > LONGEST_ADDRESS);
+    for (const { address } of long)
+      await store.skip(address, new Skipped(`its address has ${number(address.length)} characters`, 'size'));
+    await store.enqueue(long.length === 0 ? waiting : waiting.filter((one) => !long.includes(one)));
   }
 
   /** A page is kept after its pictures, so that a survey taken up again has all of a page or nothing. */
@@ -212,7 +234,7 @@ export async function runSurvey(
       if (signal?.aborted) return;
       await store.skip(
         address,
-        error instanceof Skipped ? error : new Skipped(`it could not be read (${String(error)})`),
+        error instanceof Skipped ? error : new Skipped(`it could not be read: ${messageOf(error)}`),
       );
     }
     await store.progress();
@@ -229,6 +251,8 @@ export async function runSurvey(
   }
 
   async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
+    if (Buffer.byteLength(fetched.address) > LONGEST_ADDRESS)
+      throw new Skipped(`it redirects to an address of ${number(fetched.address.length)} characters`, 'size');
     const { reading, note, leadsTo } = await read(fetched);
     const page = gather(fetched, reading, note);
     if (leadsTo && source.outside(leadsTo) === null) page.links.push(leadsTo);
@@ -258,7 +282,16 @@ export async function runSurvey(
   /** The owner of a page may not want it found, which matters to search editors. */
   function noteOn(reading: PageReading): string | null {
     const kept = reading.directives.filter((d) => d === 'noindex' || d === 'none' || d === 'noimageindex');
-    return kept.length > 0 ? `marked ${kept.join(', ')}` : null;
+    const { leftOut, appearances } = reading;
+    const notes = [
+      ...(kept.length > 0 ? [`marked ${kept.join(', ')}`] : []),
+      ...(leftOut > 0
+        ? [
+            `${number(appearances.length)} of its ${number(appearances.length + leftOut)} pictures are read, the limit of one page`,
+          ]
+        : []),
+    ];
+    return notes.length > 0 ? notes.join('; ') : null;
   }
 
   function readWith(fetched: FetchedPage, own: StyleSheet[]): Promise<PageReading> {
@@ -272,7 +305,10 @@ export async function runSurvey(
     const wanted = reading.sheets
       .slice(0, MAX_SHEETS_PER_PAGE)
       .map((sheet) => source.resolve(sheet, fetched.address, reading.base));
-    const linked = await Promise.all(wanted.filter((sheet) => sheet !== null).map((sheet) => sheetsFrom(sheet)));
+    const budget = { left: MAX_SHEETS_IN_ALL, page: fetched.address };
+    const linked = await Promise.all(
+      wanted.filter((sheet) => sheet !== null).map((sheet) => sheetsFrom(sheet, budget)),
+    );
     const telling = linked.flat();
     expected = telling;
     const asTried = telling.length === tried.length && telling.every((sheet, i) => sheet === tried[i]);
@@ -280,19 +316,30 @@ export async function runSurvey(
   }
 
   /** A style sheet with those it imports before it, as they count; without those that show no picture or are not to be had. */
-  async function sheetsFrom(address: string, importedBy: readonly string[] = []): Promise<StyleSheet[]> {
+  async function sheetsFrom(
+    address: string,
+    budget: { left: number; page: string },
+    importedBy: readonly string[] = [],
+  ): Promise<StyleSheet[]> {
     if (importedBy.includes(address) || importedBy.length > MAX_IMPORTS) return [];
-    const { sheet, imports } = await sheetAt(address);
-    const imported = await Promise.all(imports.map((other) => sheetsFrom(other, [...importedBy, address])));
+    if (budget.left <= 0) {
+      const reason = `the page leads to more than ${MAX_SHEETS_IN_ALL} style sheets`;
+      await store.sheet(address, budget.page, new Skipped(reason, 'limit'));
+      return [];
+    }
+    budget.left--;
+    const { sheet, imports } = await sheetAt(address, budget.page);
+    const imported = await Promise.all(imports.map((other) => sheetsFrom(other, budget, [...importedBy, address])));
     return [...imported.flat(), ...(sheet ? [sheet] : [])];
   }
 
   /** A style sheet, fetched once for the whole survey. */
-  function sheetAt(address: string): Promise<FetchedSheet> {
+  function sheetAt(address: string, page: string): Promise<FetchedSheet> {
     let sheet = sheets.get(address);
     if (!sheet) {
       sheet = source.picture(address).then(
-        (got) => {
+        async (got) => {
+          await store.sheet(address, page, null);
           const css = got === UNCHANGED ? '' : got.bytes.subarray(0, MAX_SHEET).toString('utf8');
           const imports = importsOf(css)
             .slice(0, MAX_SHEETS_PER_PAGE)
@@ -302,7 +349,10 @@ export async function runSurvey(
             imports: imports.filter((other) => other !== null),
           };
         },
-        () => ({ sheet: null, imports: [] }),
+        async (error: unknown) => {
+          if (!signal?.aborted) await store.sheet(address, page, asSkipped(error));
+          return { sheet: null, imports: [] };
+        },
       );
       sheets.set(address, sheet);
     }
@@ -310,7 +360,7 @@ export async function runSurvey(
   }
 
   async function follow(links: string[], foundOn: string, depth: number): Promise<void> {
-    if (depth < maxDepth) return store.enqueue(links.map((address) => ({ address, depth: depth + 1, foundOn })));
+    if (depth < maxDepth) return enqueue(links.map((address) => ({ address, depth: depth + 1, foundOn })));
     const skipped = new Skipped(`more than ${maxDepth} links away from the start`, 'depth');
     return store.leave(links.map((address) => ({ address, foundOn, skipped })));
   }
@@ -422,6 +472,22 @@ export async function runSurvey(
     return known;
   }
 
+  /** One that got no answer is asked for once more a little later, unless its host is silent altogether. */
+  async function fetchPicture(address: string, known: KnownPicture | null): Promise<FetchedPicture | typeof UNCHANGED> {
+    const host = URL.canParse(address) ? new URL(address).host : '';
+    try {
+      return await source.picture(address, known ?? undefined);
+    } catch (error) {
+      const again = error instanceof Skipped && error.why === 'no-answer' && (silent.get(host) ?? 0) < MOST_SILENT;
+      if (!again || signal?.aborted) throw error;
+      silent.set(host, (silent.get(host) ?? 0) + 1);
+      await setTimeout(SECOND_TRY, undefined, { ...(signal ? { signal } : {}), ref: false });
+      const got = await source.picture(address, known ?? undefined);
+      silent.delete(host);
+      return got;
+    }
+  }
+
   /** Whether it is another picture than the survey before found there. */
   async function readPicture(address: string, page: GatheredPage | null): Promise<boolean> {
     if (signal?.aborted) return false;
@@ -429,11 +495,7 @@ export async function runSurvey(
     try {
       const own = /^(?:inline|data):/.test(address);
       // What stands in the page itself is as it was when the page is.
-      const fetched = own
-        ? page
-          ? ownBytes(address, page)
-          : UNCHANGED
-        : await source.picture(address, known ?? undefined);
+      const fetched = own ? (page ? ownBytes(address, page) : UNCHANGED) : await fetchPicture(address, known);
       const same = fetched === UNCHANGED || (known !== null && sha256(fetched.bytes) === known.sha256);
       if (same) {
         await store.pictureUnchanged(address);
@@ -446,7 +508,7 @@ export async function runSurvey(
       await store.picture({ found: true, address, reading, bytes, etag, lastModified });
     } catch (error) {
       if (signal?.aborted) return false;
-      const skipped = error instanceof Skipped ? error : new Skipped((error as Error).message);
+      const skipped = asSkipped(error);
       // Not looking is no fault of the picture's.
       await store.picture({ found: false, address, skipped });
       if (known?.sha256 === null) return false;
@@ -455,6 +517,8 @@ export async function runSurvey(
     return known !== null;
   }
 }
+
+const asSkipped = (error: unknown): Skipped => (error instanceof Skipped ? error : new Skipped(messageOf(error)));
 
 function ownBytes(address: string, page: GatheredPage): FetchedPicture {
   const bytes = address.startsWith('inline:') ? inlineBytes(page, address) : dataBytes(address);

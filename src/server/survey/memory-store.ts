@@ -52,6 +52,10 @@ export class MemoryStore implements SurveyStore {
       if (!this.seen.has(address) && !this.passedOver.has(address)) this.passedOver.set(address, skipped);
   }
 
+  async sheet(address: string, _: string, skipped: Skipped | null): Promise<void> {
+    if (skipped?.why === 'limit') this.passedOver.set(address, skipped);
+  }
+
   /** The command line keeps nothing from one survey to the next. */
   async known(): Promise<null> {
     return null;

@@ -1,4 +1,4 @@
-import { Robots } from './robots';
+import { pathPattern, Robots } from './robots';
 
 const allows = (text: string, path: string, product = 'DettoBot') => new Robots(text, product).allows(path);
 
@@ -53,4 +53,27 @@ test('comments, other lines and an empty rule change nothing; robots.txt itself 
   expect(allows(text, '/y')).toBe(true);
   expect(allows('User-agent: *\nDisallow: /', '/robots.txt')).toBe(true);
   expect(allows('', '/x')).toBe(true);
+});
+
+test.each([
+  ['/a*b*c', '/a--b--c--', true],
+  ['/a*b*c$', '/a-b-c-c', true],
+  ['/a*b*c$', '/a-b-c-d', false],
+  ['*.gif$', '/x/y.gif', true],
+  ['/ab*ab$', '/ab', false],
+  ['/$', '/', true],
+  ['/$', '/a', false],
+  ['/a$b', '/a$b/c', true],
+])('pattern %s and %s: %s', (pattern, path, blocked) =>
+  expect(allows(`User-agent: *\nDisallow: ${pattern}`, path)).toBe(!blocked),
+);
+
+// A pattern that keeps a backtracking matcher busy for longer than a person lives.
+test('no pattern of stars takes long', () => {
+  const begun = performance.now();
+  const pattern = `/${'a*'.repeat(5000)}b`;
+  expect(allows(`User-agent: *\nDisallow: /${'*a'.repeat(25)}b`, `/${'a'.repeat(120)}`)).toBe(true);
+  expect(pathPattern(pattern)(`/${'a'.repeat(100_000)}`)).toBe(false);
+  expect(allows(`${' '.repeat(200_000)}x\nUser-agent: *\nDisallow: /x`, '/x')).toBe(false);
+  expect(performance.now() - begun).toBeLessThan(2000);
 });

@@ -2,7 +2,7 @@ interface RobotsRule {
   allow: boolean;
   /** The pattern as written, percent-encoding normalised. */
   pattern: string;
-  matches: RegExp;
+  matches(path: string): boolean;
 }
 
 interface Group {
@@ -23,21 +23,34 @@ function normalisePath(path: string): string {
   });
 }
 
-/** What a path pattern matches: `*` any run of characters, `$` at the end the end (2.2.3). */
-function patternOf(value: string): { pattern: string; matches: RegExp } {
+/**
+ * What a path pattern matches: `*` any run of characters, `$` at the end the end (2.2.3). Each part between stars is
+ * looked for once, from where the part before it ended, so that no pattern can take long: the first place at which a part
+ * fits leaves most for the others.
+ */
+function patternOf(value: string): Omit<RobotsRule, 'allow'> {
   const pattern = normalisePath(value);
   const anchored = pattern.endsWith('$');
-  const body = (anchored ? pattern.slice(0, -1) : pattern)
-    .split(/\*+/)
-    .map((part) => part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
-    .join('.*?');
-  return { pattern, matches: new RegExp(`^${body}${anchored ? '$' : ''}`, 's') };
+  const [head = '', ...rest] = (anchored ? pattern.slice(0, -1) : pattern).split(/\*+/);
+  const tail = anchored ? rest.pop() : undefined;
+  const matches = (path: string): boolean => {
+    if (!path.startsWith(head)) return false;
+    let at = head.length;
+    for (const part of rest) {
+      const found = path.indexOf(part, at);
+      if (found < 0) return false;
+      at = found + part.length;
+    }
+    if (!anchored) return true;
+    return tail === undefined ? at === path.length : path.length - tail.length >= at && path.endsWith(tail);
+  };
+  return { pattern, matches };
 }
 
 /** A test of paths with their query for a pattern as robots.txt writes it. */
 export function pathPattern(value: string): (path: string) => boolean {
   const { matches } = patternOf(value);
-  return (path) => matches.test(normalisePath(path));
+  return (path) => matches(normalisePath(path));
 }
 
 /** The rules of one robots.txt for one crawler (RFC 9309). */
@@ -57,20 +70,21 @@ export class Robots {
     let current: Group | null = null;
     let open = false;
     for (const line of text.replace(/^\ufeff/, '').split(/\r\n?|\n/)) {
-      const m = /^\s*([A-Za-z-]+)\s*:\s*(.*?)\s*$/.exec(line.replace(/#.*$/, ''));
+      const m = /^\s*([A-Za-z-]+)\s*:(.*)$/.exec(line.split('#', 1)[0]!);
       if (!m) continue;
       const field = m[1]!.toLowerCase();
+      const value = m[2]!.trim();
       if (field === 'user-agent') {
         if (!current || !open) groups.push((current = { agents: [], rules: [], crawlDelay: null }));
-        current.agents.push(m[2]!.toLowerCase());
+        current.agents.push(value.toLowerCase());
         open = true;
       } else if (field === 'allow' || field === 'disallow') {
         open = false;
-        if (m[2] && current) current.rules.push({ allow: field === 'allow', ...patternOf(m[2]) });
+        if (value && current) current.rules.push({ allow: field === 'allow', ...patternOf(value) });
       } else if (field === 'crawl-delay') {
-        const delay = Number(m[2]);
+        const delay = Number(value);
         if (current && delay >= 0) current.crawlDelay = delay;
-      } else if (field === 'sitemap') this.sitemaps.push(m[2]!);
+      } else if (field === 'sitemap') this.sitemaps.push(value);
       // Any other line does not end a group (RFC 9309, 2.2.4).
     }
     const token = product.toLowerCase();
@@ -86,7 +100,7 @@ export class Robots {
     if (wanted === '/robots.txt') return true;
     let best: RobotsRule | null = null;
     for (const rule of this.rules) {
-      if (!rule.matches.test(wanted)) continue;
+      if (!rule.matches(wanted)) continue;
       const longer = !best || rule.pattern.length > best.pattern.length;
       const tie = best && rule.pattern.length === best.pattern.length && rule.allow;
       if (longer || tie) best = rule;

@@ -287,33 +287,42 @@ export class SiteSource implements Source {
     return known;
   }
 
-  /** Null when the server fails, which RFC 9309 2.3.1.4 reads as "complete disallow". */
+  /**
+   * Null when the server fails, which RFC 9309 2.3.1.4 reads as "complete disallow".
+   *
+   * @throws Skipped with the reason when it cannot be reached at all
+   */
   private async readRobots(origin: string): Promise<Robots | null> {
     let current = `${origin}/robots.txt`;
-    for (let step = 0; step <= 5; step++) {
-      const signal = AbortSignal.timeout(this.limits.address);
-      const { statusCode, headers, body } = await request(current, {
-        dispatcher: this.dispatcher,
-        signal,
-        headers: { 'user-agent': this.userAgent, ...this.accessTo(new URL(current)) },
-      });
-      const location = headers['location'];
-      if (statusCode >= 300 && statusCode < 400 && location) {
-        await drop(body);
-        const next = this.resolve(String(location), current, null);
-        if (!next) break;
-        current = next;
-        continue;
+    try {
+      for (let step = 0; step <= 5; step++) {
+        const signal = AbortSignal.timeout(this.limits.address);
+        const { statusCode, headers, body } = await request(current, {
+          dispatcher: this.dispatcher,
+          signal,
+          headers: { 'user-agent': this.userAgent, ...this.accessTo(new URL(current)) },
+        });
+        const location = headers['location'];
+        if (statusCode >= 300 && statusCode < 400 && location) {
+          await drop(body);
+          const next = this.resolve(String(location), current, null);
+          if (!next) break;
+          current = next;
+          continue;
+        }
+        if (statusCode >= 400) {
+          await drop(body);
+          if (statusCode >= 500) return null;
+          break;
+        }
+        return new Robots((await startOf(body, ROBOTS_LIMIT)).toString('utf8'), PRODUCT);
       }
-      if (statusCode >= 400) {
-        await drop(body);
-        if (statusCode >= 500) return null;
-        break;
-      }
-      const text = await bodyOf(body, ROBOTS_LIMIT, 'page', statusCode).catch(() => Buffer.alloc(0));
-      return new Robots(text.toString('utf8'), PRODUCT);
+      return new Robots('', PRODUCT);
+    } catch (error) {
+      const { reason, why } = inWords(error, null, this.limits.silence);
+      const moved = current === `${origin}/robots.txt` ? '' : ` redirects to ${current.slice(0, 200)}, which`;
+      throw new Skipped(`robots.txt${moved} could not be read: ${reason}`, why === 'refused' ? 'refused' : 'robots');
     }
-    return new Robots('', PRODUCT);
   }
 }
 
@@ -377,6 +386,18 @@ async function bodyOf(
   return Buffer.concat(parts);
 }
 
+/** The first bytes of an answer; of a longer one, the rest is not waited for (RFC 9309, 2.5). */
+async function startOf(body: Dispatcher.ResponseData['body'], limit: number): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  let size = 0;
+  for await (const part of body as AsyncIterable<Buffer>) {
+    parts.push(part);
+    size += part.length;
+    if (size >= limit) break;
+  }
+  return Buffer.concat(parts).subarray(0, limit);
+}
+
 const seconds = (ms: number) => `${Math.round(ms / 100) / 10} seconds`;
 
 /** Network errors in words that say what happened. */
@@ -402,5 +423,18 @@ function inWords(error: unknown, timedOut: number | null, silence: number): Skip
     case 'UND_ERR_SOCKET':
       return new Skipped('the host broke off the connection', 'no-answer');
   }
-  return new Skipped(`it could not be fetched (${e.message.split('\n')[0]})`);
+  return new Skipped(unfetched(e.code ?? e.cause?.code ?? '', e.name));
+}
+
+/** Errors of libraries in words: their own messages ("incorrect header check") say nothing to an editor. */
+function unfetched(code: string, name: string): string {
+  if (/^Z_|^ERR_BROTLI|^ZSTD/.test(code)) return 'what the server sends is damaged (its compression cannot be undone)';
+  if (/^HPE_|^UND_ERR_(?:RES|REQ)_CONTENT_LENGTH|^ERR_ASSERTION/.test(code) || name === 'HTTPParserError')
+    return 'the server’s answer is no valid HTTP';
+  if (code === 'UND_ERR_HEADERS_OVERFLOW') return 'the server’s answer has headers of more than 64 KB';
+  if (/^CERT_|_CERT|^ERR_TLS_CERT|^DEPTH_ZERO|^UNABLE_TO/.test(code))
+    return `the certificate of the host is not valid (${code.toLowerCase().replaceAll('_', ' ')})`;
+  if (/^ERR_SSL|^EPROTO/.test(code)) return 'the host speaks no https there that Detto understands';
+  if (/^E(?:HOST|NET)UNREACH$/.test(code)) return 'the host cannot be reached from here';
+  return code ? `it could not be fetched (${code})` : 'it could not be fetched';
 }

@@ -9,8 +9,10 @@ import { auditAll } from '../audit/audit';
 import { closeAuditor } from '../audit/auditor';
 import { suspendRecounts } from '../audit/house-style';
 import { collectionById, type Collection } from '../collections/collections';
+import { config } from '../config';
 import { database } from '../db/database';
 import { collection, page, survey, visit } from '../db/schema';
+import { DiskFullError, ensureRoom, meansDiskFull } from '../disk';
 import { log, messageOf } from '../log';
 import { DatabaseStore } from './database-store';
 import { runSurvey } from './engine';
@@ -58,20 +60,42 @@ export async function resumeSurvey(surveyId: number): Promise<void> {
   const db = await database();
   const [row] = await db
     .update(survey)
-    .set({ state: 'running', phase: 'gathering', message: null, finishedAt: null })
+    .set({ state: 'running', phase: 'gathering', message: null, finishedAt: null, starts: 0, reading: [] })
     .where(eq(survey.id, surveyId))
     .returning({ collectionId: survey.collectionId });
   const found = row ? await collectionById(row.collectionId) : null;
   if (found) launch(surveyId, found);
 }
 
+/** Starts without a settled page in between after which a survey is not taken up again by itself. */
+const MOST_STARTS = 2;
+
 /** Takes up what was running when the process ended. */
 export async function resumeAll(): Promise<void> {
   const db = await database();
-  const rows = await db.select({ id: survey.id }).from(survey).where(eq(survey.state, 'running'));
-  for (const { id } of rows) await resumeSurvey(id);
+  const rows = await db
+    .select({ id: survey.id, collectionId: survey.collectionId, starts: survey.starts, reading: survey.reading })
+    .from(survey)
+    .where(eq(survey.state, 'running'));
+  for (const { id, collectionId, starts, reading } of rows) {
+    const found = await collectionById(collectionId);
+    if (starts >= MOST_STARTS) await waitFor(id, reading);
+    else if (found) launch(id, found);
+  }
   const collections = await db.select({ id: collection.id }).from(collection);
   for (const { id } of collections) lookAtPictures(id);
+}
+
+/** What ended the process twice would end it again. */
+async function waitFor(surveyId: number, reading: readonly string[]): Promise<void> {
+  const db = await database();
+  const at = reading.length > 0 ? `while it read ${reading.slice(0, 4).join(', ')}` : 'before it read a page';
+  const message = `Detto ended twice ${at}. The survey waits: leave that address out by a pattern, or resume it as it is.`;
+  log.error({ surveyId, reading }, 'a survey is not resumed: the process ended twice at the same place');
+  await db
+    .update(survey)
+    .set({ state: 'stopped', phase: 'over', message, finishedAt: new Date() })
+    .where(eq(survey.id, surveyId));
 }
 
 function launch(surveyId: number, found: Collection): void {
@@ -106,6 +130,12 @@ async function run(
       .where(eq(survey.id, surveyId));
   };
   try {
+    const { dataDir, reserve } = config();
+    await ensureRoom(dataDir, 0, reserve);
+    await db
+      .update(survey)
+      .set({ starts: sql`${survey.starts} + 1` })
+      .where(eq(survey.id, surveyId));
     const source = await openSource(c, signal);
     const renderer = await openRenderer(c);
     const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, changed).then((store) => {
@@ -145,8 +175,27 @@ async function run(
   } catch (error) {
     const message = messageOf(error);
     log.error({ surveyId, message }, 'survey failed');
-    await end('failed', message);
+    // A full disk is no fault of the survey's: it goes on when there is room.
+    const [state, told] = meansDiskFull(error)
+      ? (['stopped', error instanceof DiskFullError ? error.message : FULL] as const)
+      : (['failed', message] as const);
+    await insist(() => end(state, told), signal);
   }
+}
+
+const FULL = 'The disk is full. Free some space, then resume the survey; what was read is saved.';
+/** Milliseconds after which what the database could not take is tried again. */
+const AGAIN = 3000;
+
+/** Tries until it works, as while the disk is full it may not; not any more when the process is about to end. */
+async function insist(work: () => Promise<void>, signal: AbortSignal): Promise<void> {
+  for (;;)
+    try {
+      return await work();
+    } catch (error) {
+      if (signal.aborted) throw error;
+      await new Promise((resolve) => setTimeout(resolve, AGAIN).unref());
+    }
 }
 
 async function nothingRead(c: Collection, surveyId: number): Promise<string> {
@@ -174,7 +223,8 @@ export async function suspendSurveys(): Promise<void> {
   const running = [...register.running];
   for (const [, r] of running) r.controller.abort();
   await Promise.all(running.map(([, r]) => r.finished));
-  for (const [id] of running) await db.update(survey).set({ state: 'running' }).where(eq(survey.id, id));
+  for (const [id] of running)
+    await db.update(survey).set({ state: 'running', starts: 0, reading: [] }).where(eq(survey.id, id));
   await stopLooking();
   await suspendRecounts();
   closeReaders();
@@ -255,7 +305,7 @@ async function tallyOf(surveyId: number): Promise<DatabaseStore['standing']['tal
     .groupBy(visit.kind, visit.state);
   const n = (kind: string, state: string) => counts.find((c) => c.kind === kind && c.state === state)?.n ?? 0;
   const of = (kind: string) => ({ waiting: n(kind, 'waiting'), done: n(kind, 'done'), skipped: n(kind, 'skipped') });
-  return { page: of('page'), picture: of('picture') };
+  return { page: of('page'), picture: of('picture'), stylesheet: of('stylesheet') };
 }
 
 /** Resolves when a survey is over, or at once when it does not run. */

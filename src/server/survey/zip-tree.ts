@@ -2,11 +2,45 @@ import yauzl from 'yauzl';
 import { isSafePath, type FileTree } from './file-source';
 import { LIMITS, megabytes, Skipped, tooBig } from './source';
 
+/** What the library says, in words where it speaks of the format's own fields. */
+function notZip({ message }: Error): string {
+  if (/absolute path|invalid relative path|invalid characters/i.test(message)) return 'The ZIP holds an unsafe name.';
+  if (/end of central directory|signature not found/i.test(message)) return 'This is not a ZIP, or its end is missing.';
+  return 'The ZIP is damaged: it cannot be read to its end.';
+}
+
+type Passed = Awaited<ReturnType<FileTree['list']>>['skipped'][number];
+
+/** Bytes of a name, as file systems have it at most for a whole path of folders (`PATH_MAX` is 4,096). */
+const LONGEST_NAME = 2_000;
+/** Bytes of the fixed part of a local header (APPNOTE 4.3.7). */
+const LOCAL_HEADER = 30;
+
+/** Where an entry ends at least: its local header may have more in it than the directory tells. */
+const leastEnd = (e: yauzl.Entry) => e.relativeOffsetOfLocalHeader + LOCAL_HEADER + e.fileNameLength + e.compressedSize;
+
+/**
+ * Entries that share bytes let a small file unpack to any size, each within its own limit.
+ *
+ * @throws Error in words when two overlap
+ */
+function refuseOverlaps(ranges: { start: number; end: number; name: string }[]): void {
+  ranges.sort((a, b) => a.start - b.start);
+  for (let i = 1; i < ranges.length; i++) {
+    const [before, after] = [ranges[i - 1]!, ranges[i]!];
+    if (after.start < before.end)
+      throw new Error(
+        `In the ZIP, “${before.name.slice(0, 80)}” and “${after.name.slice(0, 80)}” share the same bytes; such a ZIP is not opened.`,
+      );
+  }
+}
+
 /** A ZIP, read in place: nothing is unpacked to disk, and what could be an attack is refused as a whole. */
 export class ZipTree implements FileTree {
   private constructor(
     private readonly zip: yauzl.ZipFile,
     private readonly entries: Map<string, yauzl.Entry>,
+    private readonly skipped: Passed[],
   ) {}
 
   /**
@@ -17,20 +51,28 @@ export class ZipTree implements FileTree {
     const zip = await new Promise<yauzl.ZipFile>((resolve, reject) => {
       const options = { lazyEntries: true, autoClose: false, strictFileNames: true };
       const opened = (error: Error | null, found: yauzl.ZipFile) =>
-        error ? reject(new Error(`This is not a ZIP that can be read (${error.message}).`)) : resolve(found);
+        error ? reject(new Error(notZip(error))) : resolve(found);
       if (typeof file === 'string') yauzl.open(file, options, opened);
       else yauzl.fromBuffer(file, options, opened);
     });
     const entries = new Map<string, yauzl.Entry>();
+    const skipped: Passed[] = [];
+    const ranges: { start: number; end: number; name: string }[] = [];
     let total = 0;
     try {
       await new Promise<void>((resolve, reject) => {
-        zip.on('error', (error: Error) => reject(new Error(`The ZIP is damaged or unsafe: ${error.message}.`)));
+        zip.on('error', (error: Error) => reject(new Error(notZip(error))));
         zip.on('end', resolve);
         zip.on('entry', (entry: yauzl.Entry) => {
           const name = entry.fileName;
           total += entry.uncompressedSize;
           const ratio = entry.uncompressedSize / Math.max(1, entry.compressedSize);
+          ranges.push({ start: entry.relativeOffsetOfLocalHeader, end: leastEnd(entry), name });
+          if (Buffer.byteLength(name) > LONGEST_NAME) {
+            const reason = `its name has ${name.length.toLocaleString('en-GB')} characters`;
+            skipped.push({ address: name, skipped: new Skipped(reason, 'size') });
+            return zip.readEntry();
+          }
           if (!isSafePath(name)) return reject(new Error(`The ZIP holds an unsafe name, “${name}”.`));
           if (entries.size >= limits.zipEntries)
             return reject(new Error(`The ZIP holds more than ${limits.zipEntries} files.`));
@@ -47,11 +89,12 @@ export class ZipTree implements FileTree {
         });
         zip.readEntry();
       });
+      refuseOverlaps(ranges);
     } catch (error) {
       zip.close();
       throw error;
     }
-    return new ZipTree(zip, entries);
+    return new ZipTree(zip, entries, skipped);
   }
 
   async list() {
@@ -59,7 +102,7 @@ export class ZipTree implements FileTree {
       .filter((e) => !e.fileName.endsWith('/') && !e.fileName.startsWith('__MACOSX/'))
       .map((e) => ({ path: e.fileName, size: e.uncompressedSize }))
       .sort((a, b) => (a.path < b.path ? -1 : 1));
-    return { files, skipped: [] };
+    return { files, skipped: this.skipped };
   }
 
   async read(file: string, limit: number): Promise<Buffer> {
@@ -68,8 +111,8 @@ export class ZipTree implements FileTree {
     if (entry.uncompressedSize > limit) throw tooBig(entry.uncompressedSize, limit, 'file');
     return new Promise((resolve, reject) =>
       this.zip.openReadStream(entry, (error, stream) => {
-        const damaged = (e: Error) => reject(new Skipped(`damaged in the ZIP (${e.message})`));
-        if (error) return damaged(error);
+        const damaged = () => reject(new Skipped('it is damaged in the ZIP', 'unreadable'));
+        if (error) return damaged();
         const parts: Buffer[] = [];
         stream.on('data', (part: Buffer) => parts.push(part));
         stream.on('error', damaged);

@@ -1,4 +1,5 @@
 import { and, eq, inArray, notInArray, sql } from 'drizzle-orm';
+import type { Conflict } from '@/contract/conflict';
 import type { Appearance } from '@/core/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
@@ -10,8 +11,17 @@ import { countPhrasesSoon } from '../audit/house-style';
 import { refreshPictures } from '../audit/picture-counts';
 import { undoAside } from '../audit/set-aside';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, page, picture, wording } from '../db/schema';
+import { appearance, collection, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../pictures/picture-rows';
+import {
+  clashes,
+  closeWithoutWords,
+  keepConflicts,
+  openConflicts,
+  reopenConflicts,
+  settleConflict,
+  settleConflicts,
+} from './conflicts';
 import { undoLongDescription } from './long-description';
 
 export interface Kept {
@@ -22,61 +32,89 @@ export interface Kept {
   /** What is done at one stroke; keeping again under the same act replaces what it kept. */
   act: string;
   by: 'person' | 'drafter';
+  /** `collection.revision` that the text was written from; without it, nothing is checked against. */
+  since?: number;
+}
+
+export interface KeepAnswer {
+  /** Places that have the words now. */
+  places: number;
+  /** Those that somebody else has worded meanwhile; their words stay until somebody chooses. */
+  conflicts: Conflict[];
+  /** What the next text may say it was written from. */
+  revision: number;
 }
 
 /**
- * Keeps a wording for appearances, and brings states and findings up to date. Under one act the latest call
- * counts: appearances that it leaves out get back what they had before the act.
+ * Keeps a wording for appearances, and brings states and findings up to date. Under one act the latest call counts:
+ * appearances that it leaves out get back what they had before the act. Where somebody else has saved other words since
+ * the state that the text was written from, both are kept and it is a conflict.
  */
-export async function keepWords(kept: Kept): Promise<void> {
+export async function keepWords(kept: Kept): Promise<KeepAnswer> {
   const db = await database();
   const ids = [...new Set(kept.appearanceIds)];
-  await db.transaction(async (tx) => {
+  return db.transaction(async (tx) => {
     const rows = await tx
-      .select({ id: appearance.id })
+      .select({ id: appearance.id, version: appearance.version, reading: appearance.reading, words: appearance.words })
       .from(appearance)
       .where(and(eq(appearance.collectionId, kept.collectionId), inArray(appearance.id, ids)));
-    const known = rows.map((r) => r.id);
-    if (known.length === 0) return;
-    const replaced = await tx
-      .update(wording)
-      .set({ text: kept.text, by: kept.by, state: 'accepted', at: new Date() })
-      .where(
-        and(
-          eq(wording.act, kept.act),
-          eq(wording.collectionId, kept.collectionId),
-          inArray(wording.appearanceId, known),
-        ),
-      )
-      .returning({ appearanceId: wording.appearanceId });
-    const there = new Set(replaced.map((r) => r.appearanceId));
-    const { collectionId, text, act, by } = kept;
-    const fresh = known.filter((id) => !there.has(id));
-    if (fresh.length > 0)
-      await tx
-        .insert(wording)
-        .values(
-          fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })),
-        );
-    const left = await tx
-      .update(wording)
-      .set({ state: 'undone' })
-      .where(
-        and(
-          eq(wording.act, act),
-          eq(wording.collectionId, collectionId),
-          eq(wording.state, 'accepted'),
-          notInArray(wording.appearanceId, known),
-        ),
-      )
-      .returning({ appearanceId: wording.appearanceId });
-    // Who writes the words has read the draft.
-    await tx
-      .update(wording)
-      .set({ state: 'refused' })
-      .where(and(inArray(wording.appearanceId, known), eq(wording.state, 'draft')));
-    await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)]);
+    const revision = await nextRevision(tx, kept.collectionId);
+    const clashing = await clashes(tx, kept, rows);
+    const clash = new Set(clashing.map((c) => c.id));
+    const known = rows.map((r) => r.id).filter((id) => !clash.has(id));
+    await keepConflicts(tx, kept, clashing);
+    if (known.length > 0) await keepAt(tx, kept, known, [...clash], revision);
+    return { places: known.length, conflicts: await openConflicts(tx, kept.collectionId, [...clash]), revision };
   });
+}
+
+async function keepAt(
+  tx: Queryable,
+  { collectionId, text, act, by }: Kept,
+  known: readonly number[],
+  clash: readonly number[],
+  revision: number,
+): Promise<void> {
+  const replaced = await tx
+    .update(wording)
+    .set({ text, by, state: 'accepted', at: new Date() })
+    .where(and(eq(wording.act, act), eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...known])))
+    .returning({ appearanceId: wording.appearanceId });
+  const there = new Set(replaced.map((r) => r.appearanceId));
+  const fresh = known.filter((id) => !there.has(id));
+  if (fresh.length > 0)
+    await tx
+      .insert(wording)
+      .values(fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })));
+  const left = await tx
+    .update(wording)
+    .set({ state: 'undone' })
+    .where(
+      and(
+        eq(wording.act, act),
+        eq(wording.collectionId, collectionId),
+        eq(wording.state, 'accepted'),
+        notInArray(wording.appearanceId, [...known, ...clash]),
+      ),
+    )
+    .returning({ appearanceId: wording.appearanceId });
+  // Who writes the words has read the draft.
+  await tx
+    .update(wording)
+    .set({ state: 'refused' })
+    .where(and(inArray(wording.appearanceId, [...known]), eq(wording.state, 'draft')));
+  await settleConflicts(tx, known, text, act);
+  await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)], revision);
+}
+
+/** Raises the number under which changes of words are kept; one transaction after the other gets it. */
+async function nextRevision(tx: Queryable, collectionId: string): Promise<number> {
+  const [row] = await tx
+    .update(collection)
+    .set({ revision: sql`${collection.revision} + 1` })
+    .where(eq(collection.id, collectionId))
+    .returning({ revision: collection.revision });
+  return row?.revision ?? 0;
 }
 
 /** Takes back everything that was done under one act. */
@@ -86,10 +124,17 @@ export async function undoAct(collectionId: string, act: string): Promise<number
     const rows = await tx
       .update(wording)
       .set({ state: 'undone' })
-      .where(and(eq(wording.collectionId, collectionId), eq(wording.act, act), sql`state in ('accepted', 'draft')`))
+      .where(
+        and(
+          eq(wording.collectionId, collectionId),
+          eq(wording.act, act),
+          sql`state in ('accepted', 'draft', 'conflict')`,
+        ),
+      )
       .returning({ appearanceId: wording.appearanceId });
     const ids = [...new Set(rows.map((r) => r.appearanceId))];
-    await apply(tx, collectionId, ids);
+    await reopenConflicts(tx, collectionId, act);
+    await apply(tx, collectionId, ids, await nextRevision(tx, collectionId));
     return ids.length + (await undoAside(tx, collectionId, act)) + (await undoLongDescription(tx, collectionId, act));
   });
 }
@@ -127,11 +172,8 @@ export async function takeDrafts(collectionId: string, ids: readonly number[], a
       .set({ state: 'accepted', act, at: new Date() })
       .where(waitingAt(collectionId, ids))
       .returning({ appearanceId: wording.appearanceId });
-    await apply(
-      tx,
-      collectionId,
-      rows.map((r) => r.appearanceId),
-    );
+    const taken = rows.map((r) => r.appearanceId);
+    await apply(tx, collectionId, taken, await nextRevision(tx, collectionId));
     return rows.length;
   });
 }
@@ -140,7 +182,7 @@ const waitingAt = (collectionId: string, ids: readonly number[]) =>
   and(eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...ids]), eq(wording.state, 'draft'));
 
 /** Makes the latest accepted wording of each appearance the one that counts. */
-async function apply(tx: Queryable, collectionId: string, ids: readonly number[]): Promise<void> {
+async function apply(tx: Queryable, collectionId: string, ids: readonly number[], revision: number): Promise<void> {
   if (ids.length === 0) return;
   const latest = sql<string | null>`(select w.text from wording w
     where w.appearance_id = appearance.id and w.state = 'accepted' order by w.id desc limit 1)`;
@@ -153,12 +195,33 @@ async function apply(tx: Queryable, collectionId: string, ids: readonly number[]
     const heard = words === null ? row.reading : withWords(row.reading, words);
     await tx
       .update(appearance)
-      .set({ words, state: heard.state, wordsKey: wordsGroup({ appearance: heard }) })
+      .set({ words, version: revision, state: heard.state, wordsKey: wordsGroup({ appearance: heard }) })
       .where(eq(appearance.id, row.id));
   }
+  await closeWithoutWords(tx, ids);
   const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
   await auditChanged(tx, collectionId, ids, before);
   countPhrasesSoon(collectionId);
+}
+
+/**
+ * Chooses between the two texts of a conflict, under an act that can be undone.
+ *
+ * @returns false when there is no such conflict, or somebody has chosen already
+ */
+export async function chooseText(
+  collectionId: string,
+  conflictId: number,
+  choice: 'ours' | 'theirs',
+  act: string,
+): Promise<boolean> {
+  const db = await database();
+  return db.transaction(async (tx) => {
+    const chosen = await settleConflict(tx, collectionId, conflictId, choice, act);
+    if (!chosen) return false;
+    await apply(tx, collectionId, [chosen], await nextRevision(tx, collectionId));
+    return true;
+  });
 }
 
 /** Settles what a picture does at its places; rules that depend on it are asked again. */

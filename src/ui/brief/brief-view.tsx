@@ -1,6 +1,8 @@
 import Link from 'next/link';
 import type { Brief, First, Lengths } from '@/contract/brief';
 import type { Outcome } from '@/core/rules/rule';
+import { ConflictList } from '../conflict/conflict-list';
+import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
 import { strings } from '../strings/en';
@@ -9,6 +11,7 @@ import { BarChart } from './chart';
 interface Props {
   collection: string;
   brief: Brief;
+  choose: Choose;
   /** Of the rules, by id. */
   titles: Record<string, string>;
   /** The server's clock, so that both draw the same dates. */
@@ -16,7 +19,7 @@ interface Props {
 }
 
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
-export function BriefView({ collection, brief: b, titles, now }: Props) {
+export function BriefView({ collection, brief: b, titles, now, choose }: Props) {
   const s = strings.brief;
   const left = b.unsaid + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
@@ -45,6 +48,7 @@ export function BriefView({ collection, brief: b, titles, now }: Props) {
           <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toLookAt}
         </Link>
       </p>
+      <ConflictList collection={collection} conflicts={b.conflicts} choose={choose} />
       <div className="mt-6 grid gap-x-10 gap-y-7 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
         <section aria-labelledby="first">
           <h2 id="first" className="rule-below text-[16px] font-bold">
@@ -217,7 +221,7 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
         </p>
       </div>
       <Link
-        href={`/c/${collection}/desk/${f.picture.id}?state=doubtful&sort=${f.because === null ? 'reach' : 'first'}&place=${f.appearanceId}`}
+        href={`/c/${collection}/desk/${f.picture.id}?state=todo&sort=${f.because === null ? 'reach' : 'first'}&place=${f.appearanceId}`}
         className="col-start-3 text-[14px] whitespace-nowrap sm:col-start-auto"
       >
         {f.kind === 'place' ? s.showPlace : s.toDesk}

@@ -18,23 +18,45 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: P
   const s = strings.delivery;
   const delivered = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
   const changes = delivered.reduce((sum, p) => sum + p.changes.length, 0);
+  const sum = (of: (p: DeliveryPage) => number) => pages.reduce((all, p) => all + of(p), 0);
+  const waiting = sum((p) => p.waiting);
+  const behind = pages.filter((p) => p.leftOut !== null);
+  const behindTexts = behind.reduce((all, p) => all + p.waiting, 0);
+  const conflicts = sum((p) => (p.leftOut === null ? p.conflicts.length : 0));
+  const refusals = sum((p) => p.refusals.length);
   const file = (name: string) => `/api/collections/${collection}/delivery/${name}`;
   return (
     <div className="max-w-[1080px]">
       <h1 className="text-[25px] leading-[1.42] tracking-[-0.005em]">
         {changes > 0 ? s.lead(changes, strings.pages(delivered.length)) : s.nothing}
       </h1>
+      {waiting > changes && (
+        <p className="mt-2 max-w-[80ch]">
+          {[
+            s.behind(changes, waiting),
+            behindTexts > 0 ? s.changedPages(behindTexts, strings.pages(behind.length)) : '',
+            conflicts > 0 ? s.conflicts(conflicts) : '',
+            refusals > 0 ? s.refusals(refusals) : '',
+          ]
+            .filter(Boolean)
+            .join(' ')}
+        </p>
+      )}
       {pages.length === 0 && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
       {drafts > 0 && <p className="mt-2 text-ink-2">{s.drafts(drafts)}</p>}
       {changes > 0 && (
         <>
           <div className="mt-4 flex flex-wrap gap-3">
-            <a href={file('pages.zip')} download className="button no-underline">
-              {s.zip}
-            </a>
-            <a href={file('changes.diff')} download className="button quiet no-underline">
-              {s.diff}
-            </a>
+            <form method="post" action={file('pages.zip')}>
+              <button type="submit" className="button">
+                {s.zip}
+              </button>
+            </form>
+            <form method="post" action={file('changes.diff')}>
+              <button type="submit" className="button quiet">
+                {s.diff}
+              </button>
+            </form>
           </div>
           <p className="mt-3 max-w-[72ch] text-[14px] text-ink-2">{s.zipAbout}</p>
         </>
@@ -89,6 +111,12 @@ function PageChanges({
         {page.changes.map((change) => (
           <li key={change.order} className="border-b border-hair py-3">
             <ChangeView change={change} collection={collection} />
+          </li>
+        ))}
+        {page.conflicts.map((c) => (
+          <li key={c.appearanceId} className="border-b border-hair py-3 text-[14px]">
+            <b className="text-look">{s.conflictAt}</b> {s.line(c.line)}.{' '}
+            <Link href={`/c/${collection}/desk/${c.pictureId}?place=${c.appearanceId}`}>{s.chooseThere}</Link>
           </li>
         ))}
         {page.refusals.map((r) => (

@@ -1,4 +1,5 @@
 import { jest } from '@jest/globals';
+import type { Conflict } from '@/contract/conflict';
 import { Autosaver, moreUrgent, type Written } from './autosaver';
 
 const initial: Written = { text: 'as found', places: new Set([1]), by: 'person' };
@@ -79,15 +80,54 @@ test('shows what the page says until something is written, and again after it is
   expect(saver.get().value.text).toBe('newer');
 });
 
-test('what was left is not taken up when other words were kept since', () => {
+test('what was left is taken up with the state that it was written from, so that words kept since are not replaced', async () => {
   const where = storage();
-  const first = new Autosaver('b', initial, () => where);
-  first.change({ text: 'left' });
-  first.leave();
-  const later = new Autosaver('b', { ...initial, text: 'worded in the Galley' }, () => where);
+  const saver = new Autosaver('b', initial, () => where, 7);
+  saver.saveWith(() => Promise.reject(new Error('away')));
+  saver.change({ text: 'left' });
+  await saver.flush();
+  const later = new Autosaver('b', { ...initial, text: 'worded elsewhere' }, () => where, 12);
+  const conflict = { id: 1 } as Conflict;
+  const sent: unknown[] = [];
+  later.saveWith(async ({ text }, act, since) => {
+    sent.push([text, act, since]);
+    return { conflicts: [conflict], revision: 13 };
+  });
   later.restore();
-  expect(later.get()).toMatchObject({ status: 'untouched', value: { text: 'worded in the Galley' } });
-  expect(where.kept.size).toBe(0);
+  expect(later.get()).toMatchObject({ status: 'unkept', value: { text: 'left' } });
+  await later.flush();
+  expect(sent).toEqual([['left', saver.currentAct, 7]]);
+  expect(later.get()).toMatchObject({ status: 'conflict', conflicts: [conflict], value: { text: 'left' } });
+  expect(later.startedFrom).toBe(7);
+});
+
+test('what was saved here is what the next text is written from', async () => {
+  const saver = new Autosaver('b', initial, storage, 7);
+  saver.saveWith(async () => ({ conflicts: [], revision: 9 }));
+  saver.change({ text: 'saved' });
+  await saver.flush();
+  expect(saver.startedFrom).toBe(9);
+  // What the page says by now is newer; but what is shown was written here.
+  saver.pageSays('saved', 20);
+  expect(saver.startedFrom).toBe(9);
+  saver.forget();
+  saver.pageSays('undone', 21);
+  expect(saver.startedFrom).toBe(21);
+});
+
+test('a browser that stores nothing loses nothing while the page is open', async () => {
+  const full = {
+    ...storage(),
+    setItem: () => {
+      throw new Error('QuotaExceededError');
+    },
+  };
+  const saver = new Autosaver('b', initial, () => full);
+  const saved: string[] = [];
+  saver.saveWith(async ({ text }) => void saved.push(text));
+  saver.change({ text: 'typed' });
+  await saver.flush();
+  expect(saved).toEqual(['typed']);
 });
 
 test('of two texts that are kept apart, the state that needs more attention is told', () => {

@@ -1,9 +1,12 @@
 import { z } from 'zod';
+import type { Conflict } from '@/contract/conflict';
+import type { KeepAnswer } from '../frame/keep';
 
 const PAUSE_MS = 700;
 const RETRY_MS = 4000;
 
 const Backup = z.object({
+  since: z.number().optional(),
   text: z.string(),
   act: z.string().min(1),
   /** What was kept when it was written. */
@@ -18,9 +21,14 @@ export interface Written {
   by: 'person' | 'drafter';
 }
 
-type Save = (written: Written, act: string) => Promise<void>;
+/** What became of it; nothing where a text has no versions. */
+type Save = (
+  written: Written,
+  act: string,
+  since: number,
+) => Promise<Pick<KeepAnswer, 'conflicts' | 'revision'> | void>;
 
-const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'problem'] as const;
+const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'conflict', 'problem'] as const;
 export type SaveStatus = (typeof STATUSES)[number];
 
 /** Of two texts that are kept apart, the state that has to be told. */
@@ -30,6 +38,8 @@ export const moreUrgent = (a: SaveStatus, b: SaveStatus): SaveStatus =>
 export interface AutosaveState {
   value: Written;
   status: SaveStatus;
+  /** Where somebody else has saved other words meanwhile, as of the last save. */
+  conflicts: readonly Conflict[];
 }
 
 /**
@@ -51,13 +61,15 @@ export class Autosaver {
   /**
    * @param backup name under which unkept words are backed up
    * @param storage where they are
+   * @param since the revision that the words are written from
    */
   constructor(
     private readonly backup: string,
     initial: Written,
     private readonly storage: () => Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>,
+    private since = 0,
   ) {
-    this.state = { value: initial, status: 'untouched' };
+    this.state = { value: initial, status: 'untouched', conflicts: [] };
     this.base = initial.text;
   }
 
@@ -82,11 +94,29 @@ export class Autosaver {
     this.act ||= crypto.randomUUID();
     this.dirty = true;
     const value = { ...this.state.value, ...next };
-    const backup: Backup = { text: value.text, act: this.act, base: this.base };
-    this.storage().setItem(this.backup, JSON.stringify(backup));
+    this.backUp({ text: value.text, act: this.act, base: this.base, since: this.since });
     this.set({ value, status: 'unkept' });
     clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.flush(), PAUSE_MS);
+  }
+
+  /** Where the browser's own storage is full or switched off, the words are kept all the same, a moment later. */
+  private backUp(backup: Backup): void {
+    try {
+      this.storage().setItem(this.backup, JSON.stringify(backup));
+    } catch {
+      // Nothing to fall back on, and nothing that the person could do now.
+    }
+  }
+
+  /** The act under which words are kept at the moment; empty when none were changed. */
+  get currentAct(): string {
+    return this.act;
+  }
+
+  /** The revision that the words are written from. */
+  get startedFrom(): number {
+    return this.since;
   }
 
   /** Keeps at once what is not kept yet; resolves when nothing is under way any more. */
@@ -101,12 +131,15 @@ export class Autosaver {
     this.set({ status: 'keeping' });
     try {
       const { value } = this.state;
-      await this.save(value, this.act);
+      const answer = await this.save(value, this.act, this.since);
+      const conflicts = answer?.conflicts ?? [];
+      if (answer && conflicts.length === 0) this.since = answer.revision;
       this.base = value.text;
+      this.set({ conflicts });
       // The page that comes next may have been drawn before this was kept; it needs the backup.
       if (this.dirty || this.leaving) return;
       this.storage().removeItem(this.backup);
-      this.set({ status: 'kept' });
+      this.set({ status: conflicts.length > 0 ? 'conflict' : 'kept' });
     } catch {
       this.dirty = true;
       this.set({ status: 'problem' });
@@ -126,25 +159,29 @@ export class Autosaver {
     this.dirty = false;
     this.act = '';
     this.storage().removeItem(this.backup);
-    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched' });
+    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched', conflicts: [] });
   }
 
   /** The page says something else by now; it shows as long as nothing was written here. */
-  pageSays(text: string): void {
-    if (this.act === '') this.base = text;
+  pageSays(text: string, since = this.since): void {
+    if (this.act === '') {
+      this.base = text;
+      this.since = since;
+    }
     if (this.act === '' && text !== this.state.value.text) this.set({ value: { ...this.state.value, text } });
   }
 
   /**
-   * Takes up what an earlier page could not keep any more, under its act, so that it is not kept twice; not
-   * when other words were kept since.
+   * Takes up what an earlier page could not keep any more, under its act, so that it is not kept twice, and from the
+   * state that it was written from, so that words which others saved since are not replaced by it.
    */
   restore(): void {
     const left = Backup.safeParse(JSON.parse(this.storage().getItem(this.backup) ?? 'null'));
     const now = this.state.value.text;
-    if (!left.success || left.data.text === now || left.data.base !== now)
-      return this.storage().removeItem(this.backup);
+    if (!left.success || left.data.text === now) return this.storage().removeItem(this.backup);
     this.act = left.data.act;
+    // Of a text that was written from another state than is shown, the server decides.
+    this.since = left.data.since ?? (left.data.base === now ? this.since : 0);
     this.change({ text: left.data.text });
   }
 }

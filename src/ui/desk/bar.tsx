@@ -1,4 +1,6 @@
+import { useEffect, useState, type Ref } from 'react';
 import type { GalleyView, Queue } from '@/contract/galley';
+import { whatIsWrong } from '../frame/what-is-wrong';
 import { strings } from '../strings/en';
 import type { SaveStatus } from './autosaver';
 
@@ -13,6 +15,8 @@ interface Props {
   next(): void;
   makeSilent(): void;
   keepAndGoOn(): void;
+  /** Takes the focus where nothing is written, so that single keys act. */
+  heading: Ref<HTMLHeadingElement>;
 }
 
 /** Where the picture stands in the queue, whether its words are kept, and the two acts that end it. */
@@ -27,12 +31,24 @@ export function DeskBar({
   next,
   makeSilent,
   keepAndGoOn,
+  heading,
 }: Props) {
   const s = strings.desk;
-  const told = { untouched: '', unkept: s.unkept, keeping: s.keeping, kept: s.kept, problem: s.problem }[status];
+  const [wrong, setWrong] = useState<string | null>(null);
+  useEffect(() => {
+    if (status === 'problem') void whatIsWrong().then(setWrong);
+  }, [status]);
+  const told = {
+    untouched: '',
+    unkept: s.unkept,
+    keeping: s.keeping,
+    kept: s.kept,
+    conflict: s.conflict,
+    problem: s.problem(wrong),
+  }[status];
   return (
     <header className="bar">
-      <h1 className="text-[14px] font-normal">
+      <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
         <span className="sr-only">{`${name}, `}</span>
         <b className="text-ink">{s.position(queue.position, queue.total)}</b>{' '}
         {s.queue(strings.galley.states[view.state], strings.galley.sorts[view.sort])}
@@ -43,7 +59,7 @@ export function DeskBar({
       <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={!hasPrevious}>
         <kbd>K</kbd> {s.previous}
       </button>
-      <span role="status" className={`ml-auto ${status === 'problem' ? 'text-fails' : ''}`}>
+      <span role="status" className={`ml-auto ${status === 'problem' || status === 'conflict' ? 'text-fails' : ''}`}>
         {told}
       </span>
       <button

@@ -11,7 +11,8 @@ import type { Credit } from '@/core/picture/credit';
 import { withWords } from '@/core/wording';
 import { withLines } from '@/core/words/long-description';
 import { useActs } from '../frame/acts';
-import type { Keep } from '../frame/keep';
+import { ConflictView } from '../conflict/conflict-view';
+import type { Choose, Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 import { asQuery } from '../galley/address';
 import { useKeys } from '../primitives/keys';
@@ -25,7 +26,7 @@ import { Passage } from './passage';
 import { Places } from './places';
 import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
-import { hasTrail, leaveTrail, takeTrail } from './trail';
+import { arriveTo, hasTrail, leaveTrail, takeArrival, takeTrail } from './trail';
 import { useLive } from './use-live';
 import { useAutosave } from './use-autosave';
 import { moreUrgent, type Written } from './autosaver';
@@ -40,6 +41,7 @@ interface Props {
   /** The server's clock, so that both draw the same dates. */
   now: string;
   keep: Keep;
+  choose: Choose;
   settle(collection: string, places: number[], purpose: string): Promise<void>;
   undo(collection: string, act: string): Promise<void>;
   notes: NoteActions;
@@ -56,6 +58,7 @@ export function Desk({
   queue: latest,
   now,
   keep,
+  choose,
   settle,
   undo,
   notes,
@@ -63,7 +66,7 @@ export function Desk({
   keepLong,
 }: Props) {
   const router = useRouter();
-  const { did, onUndo } = useActs();
+  const { did, remember, onUndo } = useActs();
   // Words that are kept may move the picture in its queue; what comes next stays what it was.
   const [queue] = useState(latest);
   const shown = data.places[0]!;
@@ -73,12 +76,15 @@ export function Desk({
   const autosave = useAutosave(
     `${collection}/${picture}/${shown.id}`,
     { text: pageText, places: sameWords(data), by: 'person' },
-    async ({ text, places, by }, act) => {
+    async ({ text, places, by }, act, since) => {
       // An emptied field says nothing yet; silence is an act of its own.
       const words = text.trim() === '' ? null : text.trim();
-      await keep({ collection, target: targetOf(places, picture), text: words, act, by });
+      const answer = await keep({ collection, target: targetOf(places, picture), text: words, act, by, since });
+      remember(strings.undo.saved(data.name), act);
       router.refresh();
+      return answer;
     },
+    data.revision,
   );
   const { saver } = autosave;
   const longWriting = useRef<HTMLTextAreaElement>(null);
@@ -92,6 +98,16 @@ export function Desk({
   );
   const { text, places } = autosave.value;
   const trail = useSyncExternalStore(nothingToHear, hasTrail, () => false);
+
+  const heading = useRef<HTMLHeadingElement>(null);
+  const [leaving, setLeaving] = useState(false);
+  useEffect(() => {
+    if (takeArrival() === 'look') heading.current?.focus();
+    else {
+      writing.current?.focus();
+      writing.current?.select();
+    }
+  }, []);
 
   useEffect(() => {
     // What was typed while the page was only drawn yet counts.
@@ -124,9 +140,9 @@ export function Desk({
 
   useEffect(
     () =>
-      onUndo(() => {
-        saver.forget();
-        long.saver.forget();
+      onUndo((act) => {
+        // What is being written here and was not undone stays.
+        for (const one of [saver, long.saver]) if (one.currentAct === act) one.forget();
         router.refresh();
       }),
     [onUndo, saver, long.saver, router],
@@ -136,22 +152,43 @@ export function Desk({
   const namesControl = shown.reading.control?.text === '';
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
 
-  const goOn = async () => {
+  const goOn = async (how: 'write' | 'look') => {
+    if (leaving) return;
+    setLeaving(true);
     await Promise.all([saver.flush(), long.saver.flush()]);
+    // Somebody has to choose first.
+    if (saver.get().status === 'conflict') {
+      setLeaving(false);
+      document.querySelector<HTMLElement>('[data-conflicts] button')?.focus();
+      return;
+    }
+    const act = saver.currentAct;
+    if (act) did(strings.undo.saved(data.name), act);
     leaveTrail(deskHref(picture));
+    arriveTo(how);
     router.push(queue.next === null ? `/c/${collection}/galley?${asQuery(view)}` : deskHref(queue.next));
   };
   const goBack = async () => {
+    if (leaving) return;
     await Promise.all([saver.flush(), long.saver.flush()]);
     const address = takeTrail() ?? (queue.previous === null ? null : deskHref(queue.previous));
-    if (address) router.push(address);
+    if (!address) return;
+    setLeaving(true);
+    arriveTo('look');
+    router.push(address);
   };
   const makeSilent = async () => {
     if (namesControl) return;
     const act = crypto.randomUUID();
+    const since = saver.startedFrom;
     saver.forget('');
-    const count = await keep({ collection, target: targetOf(places, picture), text: '', act });
-    did(strings.undo.silenced(strings.places(count)), act);
+    const answer = await keep({ collection, target: targetOf(places, picture), text: '', act, since });
+    did(
+      answer.conflicts.length > 0
+        ? strings.undo.clashes(strings.places(answer.conflicts.length))
+        : strings.undo.silenced(strings.places(answer.places)),
+      answer.places > 0 ? act : null,
+    );
     router.refresh();
   };
   const takeDraft = () => {
@@ -193,7 +230,7 @@ export function Desk({
   };
 
   useKeys({
-    j: () => void goOn(),
+    j: () => void goOn('look'),
     k: () => void goBack(),
     s: () => void makeSilent(),
     t: takeDraft,
@@ -210,9 +247,10 @@ export function Desk({
         status={moreUrgent(autosave.status, long.status)}
         silent={{ is: shown.state === 'silent' && text === '', refused: namesControl }}
         previous={() => void goBack()}
-        next={() => void goOn()}
+        next={() => void goOn('look')}
         makeSilent={() => void makeSilent()}
-        keepAndGoOn={() => void goOn()}
+        keepAndGoOn={() => void goOn('write')}
+        heading={heading}
       />
       <div className="desk">
         <Plate
@@ -229,6 +267,27 @@ export function Desk({
           }}
         />
         <section className="min-w-0">
+          {data.conflicts.length > 0 && (
+            <div data-conflicts data-focus-home="textarea">
+              {data.conflicts.map((c) => (
+                <ConflictView
+                  key={c.id}
+                  conflict={c}
+                  level={2}
+                  choose={async (choice, words) => {
+                    const act = crypto.randomUUID();
+                    const chosen = await choose(collection, c.id, choice, act);
+                    if (c.appearanceId === shown.id) saver.forget(words ?? '');
+                    did(
+                      chosen ? strings.conflict.chosen(c.picture, choice) : strings.conflict.late,
+                      chosen ? act : null,
+                    );
+                    router.refresh();
+                  }}
+                />
+              ))}
+            </div>
+          )}
           <Passage place={shown} text={text} lang={lang} />
           <PurposeChoice
             purpose={shown.purpose}
@@ -259,7 +318,9 @@ export function Desk({
             apply={(mend) => void apply(mend)}
             setAside={setAside}
             bringBack={bringBack}
-            keepAndGoOn={() => void goOn()}
+            keepAndGoOn={() => void goOn('write')}
+            locked={leaving}
+            leave={() => heading.current?.focus()}
           />
           <LongDescription
             ref={longWriting}

@@ -12,6 +12,20 @@ export function leaveTrail(address: string): void {
   sessionStorage.setItem(TRAIL, JSON.stringify([...read(), address].slice(-200)));
 }
 
+/** Whether the editor comes to the next picture to write, or steps on to look. */
+let arriving: 'write' | 'look' = 'write';
+
+export function arriveTo(how: typeof arriving): void {
+  arriving = how;
+}
+
+/** How the editor comes to the picture that is shown now; who opens it otherwise comes to write. */
+export function takeArrival(): typeof arriving {
+  const how = arriving;
+  arriving = 'write';
+  return how;
+}
+
 /** The address that was stepped on from last, which is taken off the trail; null when there is none. */
 export function takeTrail(): string | null {
   const trail = read();

@@ -35,6 +35,10 @@ interface Props {
   setAside(rule: string, reason: string, by: string): Promise<void>;
   bringBack(rule: string): Promise<void>;
   keepAndGoOn(): void;
+  /** The next picture is on its way: nothing that is typed may land in this one. */
+  locked: boolean;
+  /** Leaves the field, so that single keys act. */
+  leave(): void;
 }
 
 /** The text as it is written, its findings beside it and under it, its length, and how it is heard. */
@@ -52,9 +56,10 @@ export function WritingPlace(props: Props) {
           <textarea
             ref={ref}
             value={text}
+            readOnly={props.locked}
             onChange={(e) => change(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === 'Escape') e.currentTarget.blur();
+              if (e.key === 'Escape') props.leave();
               if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
                 e.preventDefault();
                 keepAndGoOn();

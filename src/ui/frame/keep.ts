@@ -1,10 +1,26 @@
+import type { Conflict } from '@/contract/conflict';
 import type { Target } from '@/contract/target';
 
-/** Keeps words, silence (`''`) or nothing of one's own (null) at some places; gives back how many have it now. */
+/** What became of words that were to be kept. */
+export interface KeepAnswer {
+  /** Places that have them now. */
+  places: number;
+  /** Those that somebody else has worded meanwhile; a person has to choose there. */
+  conflicts: Conflict[];
+  /** The state of the collection's words now. */
+  revision: number;
+}
+
+/** Keeps words, silence (`''`) or nothing of one's own (null) at some places. */
 export type Keep = (asked: {
   collection: string;
   target: Target;
   text: string | null;
   act: string;
   by?: 'person' | 'drafter';
-}) => Promise<number>;
+  /** The revision that the text was written from. */
+  since?: number;
+}) => Promise<KeepAnswer>;
+
+/** Chooses between the two texts of a conflict; false when somebody has chosen already. */
+export type Choose = (collection: string, conflict: number, choice: 'ours' | 'theirs', act: string) => Promise<boolean>;

@@ -8,6 +8,7 @@ import type { Target } from '@/contract/target';
 import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
 import type { Keep } from '../frame/keep';
+import { whatIsWrong } from '../frame/what-is-wrong';
 import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
 import { strings } from '../strings/en';
@@ -80,16 +81,27 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
         did(await work(act), canUndo ? act : null);
         setPicked(new Set());
       } catch {
-        did(strings.failed, null);
+        did((await whatIsWrong()) ?? strings.failed, null);
       }
       await redraw();
     },
     [did, redraw],
   );
 
+  /** The oldest state among the lines that a target's pictures are shown by. */
+  const sinceOf = (target: Target): number | undefined => {
+    const wanted = new Set(
+      target.kind === 'pictures' ? target.pictures : target.kind === 'noted' ? [target.picture] : [],
+    );
+    const shown = [...lines.values()].filter((l) => wanted.has(l.id)).map((l) => l.revision);
+    return shown.length > 0 ? shown.reduce((least, r) => Math.min(least, r)) : undefined;
+  };
   const say = (target: Target, text: string) =>
     perform(async (act) => {
-      const places = strings.places(await keep({ collection, target, text, act }));
+      const since = sinceOf(target);
+      const answer = await keep({ collection, target, text, act, ...(since === undefined ? {} : { since }) });
+      if (answer.conflicts.length > 0) return strings.undo.clashes(strings.places(answer.conflicts.length));
+      const places = strings.places(answer.places);
       return text === '' ? strings.undo.silenced(places) : strings.undo.worded(places);
     });
   const draftFor = (target: Target) =>
@@ -151,7 +163,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
   const picks: Target = { kind: 'pictures', pictures: [...picked] };
   return (
-    <div>
+    <div data-focus-home='[data-current="true"] .words, .words'>
       {picked.size > 0 && (
         <div className="bar sticky top-0 z-10 bg-paper">
           <b className="text-ink">{s.picked(picked.size)}</b>
@@ -185,6 +197,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
               data-index={row.index}
               data-line={row.index}
               ref={virtual.measureElement}
+              data-focus-home=".words"
               className="absolute top-0 left-0 w-full"
               style={{ transform: `translateY(${row.start - top}px)` }}
               onFocus={() => setCurrent(row.index)}

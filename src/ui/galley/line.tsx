@@ -68,6 +68,7 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
           <span className="break-all">{line.name}</span>
           {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
           {line.worded && <span className="text-said">{s.worded}</span>}
+          {line.conflict && <b className="text-fails">{strings.conflict.short}</b>}
         </p>
         {reasoned && line.because !== '' && (
           <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(line.because)}</p>

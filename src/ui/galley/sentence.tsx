@@ -9,6 +9,8 @@ import { strings } from '../strings/en';
 
 const TYPING_MS = 250;
 
+const STATES = ['all', 'todo', 'unsaid', 'doubtful', 'said', 'silent', 'draft', 'conflict'] as const;
+
 interface Props {
   collection: string;
   view: GalleyView;
@@ -43,11 +45,13 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
           <Pick
             label={s.state}
             value={view.state}
-            options={(['all', 'doubtful', 'unsaid', 'said', 'silent', 'draft'] as const).map((value) => ({
-              value,
-              label: s.states[value],
-              count: facets[value],
-            }))}
+            options={STATES.filter((value) => value !== 'conflict' || facets.conflict > 0 || view.state === value).map(
+              (value) => ({
+                value,
+                label: s.states[value],
+                count: facets[value],
+              }),
+            )}
             onChange={(value) => show({ state: value as GalleyView['state'] })}
           />
           ,

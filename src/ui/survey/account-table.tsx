@@ -60,7 +60,7 @@ export function AccountTable({ collection, survey, account, view }: Props) {
           {account.lines.map((v) => (
             <li
               key={`${v.kind} ${v.address}`}
-              className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]"
+              className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[84px_minmax(0,2fr)_minmax(0,1fr)]"
             >
               <span className="text-ink-2">{s.kinds[v.kind]}</span>
               <span className="min-w-0">

@@ -6,8 +6,8 @@ export const dynamic = 'force-dynamic';
 
 export async function POST(request: Request): Promise<Response> {
   return answering(async () => {
-    const refused = refusedRequest(request.method, request.headers);
-    if (refused) throw new HttpError(421, refused);
+    const refused = refusedRequest(request.method, request.headers, new URL(request.url).pathname);
+    if (refused) throw new HttpError(refused.status, refused.message);
     return Response.json({ id: await beginUpload() }, { status: 201 });
   });
 }

@@ -24,7 +24,7 @@ export default async function CollectionLayout({ children, params }: Props) {
       ? s.surveying
       : s.surveyed(strings.day(survey.startedAt, new Date()));
   return (
-    <ActsProvider undo={undo.bind(null, c.id)}>
+    <ActsProvider collection={c.id} undo={undo.bind(null, c.id)}>
       <div className="frame">
         <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
         <main id="sheet">{children}</main>

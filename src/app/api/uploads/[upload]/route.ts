@@ -16,8 +16,8 @@ const FilePath = z.string().min(1).max(1000);
 /** One file, at the path that the query names. */
 export async function PUT(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
-    const refused = refusedRequest(request.method, request.headers);
-    if (refused) throw new HttpError(421, refused);
+    const refused = refusedRequest(request.method, request.headers, new URL(request.url).pathname);
+    if (refused) throw new HttpError(refused.status, refused.message);
     const file = FilePath.parse(new URL(request.url).searchParams.get('path'));
     await uploadFile((await context.params).upload, file, request.body as never);
     return new Response(null, { status: 204 });
@@ -27,8 +27,8 @@ export async function PUT(request: Request, context: Context): Promise<Response>
 /** All files are there: they become a collection. */
 export async function POST(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
-    const refused = refusedRequest(request.method, request.headers);
-    if (refused) throw new HttpError(421, refused);
+    const refused = refusedRequest(request.method, request.headers, new URL(request.url).pathname);
+    if (refused) throw new HttpError(refused.status, refused.message);
     const { name } = Name.parse(await request.json());
     const { id } = await finishUpload((await context.params).upload, name);
     await startSurvey(id);

@@ -10,8 +10,8 @@ const Name = z.string().trim().min(1).max(120);
 
 export async function PUT(request: Request): Promise<Response> {
   return answering(async () => {
-    const refused = refusedRequest(request.method, request.headers);
-    if (refused) throw new HttpError(421, refused);
+    const refused = refusedRequest(request.method, request.headers, new URL(request.url).pathname);
+    if (refused) throw new HttpError(refused.status, refused.message);
     const name = Name.parse(new URL(request.url).searchParams.get('name'));
     const { id } = await uploadZip(name, request.body as never);
     await startSurvey(id);

@@ -2,6 +2,7 @@ import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { brief } from '@/server/brief/brief';
 import { collectionById } from '@/server/collections/collections';
+import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
 import { strings } from '@/ui/strings/en';
 
@@ -16,6 +17,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
       <BriefView
         collection={c.id}
         brief={await brief(c)}
+        choose={choose}
         now={new Date().toISOString()}
         titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
       />

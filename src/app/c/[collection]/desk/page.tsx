@@ -11,7 +11,7 @@ export const metadata = { title: strings.desk.title };
 /** The Desk begins with what comes first in the order of work. */
 export default async function DeskStart({ params }: { params: Promise<{ collection: string }> }) {
   const { collection } = await params;
-  const view = GalleyView.parse({ state: 'doubtful', sort: 'first' });
+  const view = GalleyView.parse({ state: 'todo', sort: 'first' });
   const first = await firstOf(collection, view);
   if (first !== null) redirect(`/c/${collection}/desk/${first}?${asQuery(view)}`);
   const s = strings.desk;

@@ -33,7 +33,7 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         total={first.total}
       />
       <Galley
-        key={`${view.state} ${view.rule} ${view.sort} ${view.q}`}
+        key={JSON.stringify(view)}
         collection={c.id}
         view={view}
         first={first}

@@ -5,7 +5,17 @@ import { deskPicture } from '@/server/pictures/desk';
 import { queueAt } from '@/server/pictures/lines';
 import { Desk } from '@/ui/desk/desk';
 import { strings } from '@/ui/strings/en';
-import { acceptWord, bringBack, keep, keepLong, recordCredit, setAside, settle, undo } from '../../../../actions';
+import {
+  acceptWord,
+  bringBack,
+  choose,
+  keep,
+  keepLong,
+  recordCredit,
+  setAside,
+  settle,
+  undo,
+} from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.desk.title };
@@ -35,6 +45,7 @@ export default async function DeskPage({ params, searchParams }: Props) {
       queue={queue}
       now={new Date().toISOString()}
       keep={keep}
+      choose={choose}
       settle={settle}
       undo={undo}
       notes={{ setAside, bringBack, acceptWord }}

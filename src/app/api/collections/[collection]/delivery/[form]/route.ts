@@ -8,8 +8,8 @@ interface Context {
   params: Promise<{ collection: string; form: string }>;
 }
 
-/** The mended pages: `pages.zip`, or `changes.diff` as one unified diff. */
-export async function GET(_: Request, context: Context): Promise<Response> {
+/** The mended pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked for. */
+export async function POST(_: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const { collection, form } = await context.params;
     const c = await collectionById(collection);

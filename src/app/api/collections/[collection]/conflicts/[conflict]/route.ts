@@ -1,0 +1,24 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { answering, HttpError } from '@/server/http/answers';
+import { chooseText } from '@/server/wordings/wordings';
+
+export const dynamic = 'force-dynamic';
+
+const Choice = z.object({ choice: z.enum(['ours', 'theirs']), act: z.string().min(8).max(64).optional() });
+
+interface Context {
+  params: Promise<{ collection: string; conflict: string }>;
+}
+
+/** Chooses one of the two texts. */
+export async function POST(request: Request, context: Context): Promise<Response> {
+  return answering(async () => {
+    const { collection, conflict } = await context.params;
+    const { choice, act = randomUUID() } = Choice.parse(await request.json());
+    const id = Number(conflict);
+    if (!Number.isSafeInteger(id) || !(await chooseText(collection, id, choice, act)))
+      throw new HttpError(404, 'There is no such conflict, or somebody has chosen already.');
+    return Response.json({ act });
+  });
+}

@@ -1,0 +1,31 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { Target } from '@/contract/target';
+import { collectionById } from '@/server/collections/collections';
+import { answering, HttpError } from '@/server/http/answers';
+import { placesOf } from '@/server/wordings/targets';
+import { keepWords } from '@/server/wordings/wordings';
+
+export const dynamic = 'force-dynamic';
+
+const Wanted = z.object({
+  target: Target,
+  text: z.string().max(20_000).nullable(),
+  /** The revision that the text was written from. */
+  since: z.number().int().nonnegative(),
+  act: z.string().min(8).max(64).optional(),
+});
+
+/** Keeps a wording at some places. Where others have worded them since, both texts are kept, and the answer is 409. */
+export async function PUT(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
+  return answering(async () => {
+    const c = await collectionById((await context.params).collection);
+    if (!c) throw new HttpError(404, 'There is no such collection.');
+    const { target, text, since, act = randomUUID() } = Wanted.parse(await request.json());
+    const places = await placesOf(c.id, target);
+    if (places.length === 0) throw new HttpError(404, 'There are no such places.');
+    const appearanceIds = places.map((p) => p.id);
+    const answer = await keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person', since });
+    return Response.json({ act, ...answer }, { status: answer.conflicts.length > 0 ? 409 : 200 });
+  });
+}

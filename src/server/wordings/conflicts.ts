@@ -1,0 +1,260 @@
+import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import type { Conflict } from '@/contract/conflict';
+import type { Appearance } from '@/core/appearance';
+import { writtenWords } from '@/core/wording';
+import { ownTitle } from '@/core/words/page-title';
+import { among, insertRows } from '../db/bulk';
+import type { Queryable } from '../db/database';
+import { appearance, conflict, page, picture, wording } from '../db/schema';
+import { nameOf } from '../pictures/lines';
+import { thumbOf } from '../pictures/picture-rows';
+
+/** A place whose words somebody else has changed since. */
+interface Clash {
+  id: number;
+  first: string | null;
+  theirs: string | null;
+}
+
+interface Row {
+  id: number;
+  version: number;
+  reading: Appearance;
+  words: string | null;
+}
+
+/** The places among rows that have other words by now than those which the text was written from. */
+export async function clashes(
+  tx: Queryable,
+  { text, act, since }: { text: string | null; act: string; since?: number },
+  rows: readonly Row[],
+): Promise<Clash[]> {
+  if (since === undefined) return [];
+  const late = rows.filter((r) => r.version > since);
+  if (late.length === 0) return [];
+  // What was written under the same act is the writer's own.
+  const own = await tx
+    .select({ id: wording.appearanceId })
+    .from(wording)
+    .where(
+      and(
+        among(
+          wording.appearanceId,
+          late.map((r) => r.id),
+        ),
+        eq(wording.act, act),
+        eq(wording.state, 'accepted'),
+        sql`not exists (select 1 from ${wording} later where later.appearance_id = ${wording.appearanceId}
+          and later.state = 'accepted' and later.id > ${wording.id})`,
+      ),
+    );
+  const mine = new Set(own.map((o) => o.id));
+  return late.flatMap(({ id, reading, words }) => {
+    const first = writtenWords(reading);
+    const theirs = words ?? first;
+    return mine.has(id) || theirs === (text ?? first) ? [] : [{ id, first, theirs }];
+  });
+}
+
+/** Keeps both texts: ours in the history, where it waits, and theirs as it stands. */
+export async function keepConflicts(
+  tx: Queryable,
+  { collectionId, text, act, by }: { collectionId: string; text: string | null; act: string; by: 'person' | 'drafter' },
+  found: readonly Clash[],
+): Promise<void> {
+  if (found.length === 0) return;
+  const ids = found.map((c) => c.id);
+  const known = await tx
+    .update(wording)
+    .set({ text, state: 'conflict', at: new Date() })
+    .where(and(among(wording.appearanceId, ids), eq(wording.act, act)))
+    .returning({ id: wording.appearanceId });
+  const there = new Set(known.map((k) => k.id));
+  await insertRows(
+    tx,
+    wording,
+    ids
+      .filter((id) => !there.has(id))
+      .map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'conflict' as const })),
+  );
+  await insertRows(
+    tx,
+    conflict,
+    found.map(({ id, first, theirs }) => ({
+      collectionId,
+      appearanceId: id,
+      kind: 'edit' as const,
+      first,
+      theirs,
+      ours: text,
+      act,
+    })),
+    sql`on conflict (appearance_id) where settled_at is null
+      do update set theirs = excluded.theirs, ours = excluded.ours, act = excluded.act, kind = excluded.kind`,
+  );
+}
+
+/** Somebody who saw the state of things has written: that settles what was open at these places. */
+export async function settleConflicts(
+  tx: Queryable,
+  ids: readonly number[],
+  text: string | null,
+  act: string,
+): Promise<void> {
+  const settled = await tx
+    .update(conflict)
+    .set({
+      settledAt: sql`now()`,
+      chosenAct: act,
+      choice: sql`case when ours is not distinct from ${text}::text then 'ours'
+        when theirs is not distinct from ${text}::text then 'theirs' else 'other' end`,
+    })
+    .where(and(among(conflict.appearanceId, ids), isNull(conflict.settledAt)))
+    .returning({ id: conflict.appearanceId });
+  if (settled.length === 0) return;
+  await tx
+    .update(wording)
+    .set({ state: 'refused' })
+    .where(
+      and(
+        among(
+          wording.appearanceId,
+          settled.map((s) => s.id),
+        ),
+        eq(wording.state, 'conflict'),
+      ),
+    );
+}
+
+/**
+ * Settles one conflict.
+ *
+ * @returns its appearance, whose words have to be applied; null when it is not open
+ */
+export async function settleConflict(
+  tx: Queryable,
+  collectionId: string,
+  id: number,
+  choice: 'ours' | 'theirs',
+  act: string,
+): Promise<number | null> {
+  const [open] = await tx
+    .update(conflict)
+    .set({ settledAt: sql`now()`, choice, chosenAct: act })
+    .where(and(eq(conflict.id, id), eq(conflict.collectionId, collectionId), isNull(conflict.settledAt)))
+    .returning();
+  if (!open) return null;
+  const { appearanceId, kind, ours } = open;
+  await tx
+    .update(wording)
+    .set({ state: 'refused' })
+    .where(and(eq(wording.appearanceId, appearanceId), eq(wording.state, 'conflict')));
+  // Theirs stands already where somebody else saved it; a page's own counts again when ours is given back.
+  if (choice === 'ours' || kind === 'page')
+    await tx.insert(wording).values({
+      collectionId,
+      appearanceId,
+      text: choice === 'ours' ? ours : null,
+      by: 'person',
+      act,
+      state: 'accepted',
+    });
+  return appearanceId;
+}
+
+/** Opens again what was chosen under an act that is undone. */
+export async function reopenConflicts(tx: Queryable, collectionId: string, act: string): Promise<void> {
+  await tx
+    .update(conflict)
+    .set({ settledAt: null, choice: null, chosenAct: null })
+    .where(
+      and(
+        eq(conflict.collectionId, collectionId),
+        eq(conflict.chosenAct, act),
+        sql`not exists (select 1 from ${conflict} other where other.appearance_id = ${conflict.appearanceId}
+          and other.settled_at is null)`,
+      ),
+    );
+  // Whoever takes back a text that waits has no conflict any more.
+  await tx
+    .update(conflict)
+    .set({ settledAt: sql`now()`, choice: 'theirs' })
+    .where(
+      and(
+        eq(conflict.collectionId, collectionId),
+        eq(conflict.kind, 'edit'),
+        eq(conflict.act, act),
+        isNull(conflict.settledAt),
+      ),
+    );
+}
+
+/** Where nothing of ours waits for delivery any more, a changed page is no conflict. */
+export async function closeWithoutWords(tx: Queryable, ids: readonly number[]): Promise<void> {
+  await tx
+    .update(conflict)
+    .set({ settledAt: sql`now()`, choice: 'theirs' })
+    .where(
+      and(
+        among(conflict.appearanceId, ids),
+        eq(conflict.kind, 'page'),
+        isNull(conflict.settledAt),
+        sql`(select words from ${appearance} where ${appearance.id} = ${conflict.appearanceId}) is null`,
+      ),
+    );
+}
+
+/**
+ * What waits for somebody to choose, the oldest first.
+ *
+ * @param appearanceIds only at these; everywhere when not given
+ * @param limit how many at most
+ */
+export async function openConflicts(
+  db: Queryable,
+  collectionId: string,
+  appearanceIds?: readonly number[],
+  limit = 200,
+): Promise<Conflict[]> {
+  if (appearanceIds?.length === 0) return [];
+  const rows = await db
+    .select({ conflict, reading: appearance.reading, picture, title: page.title, path: page.path, lang: page.lang })
+    .from(conflict)
+    .innerJoin(appearance, eq(appearance.id, conflict.appearanceId))
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .innerJoin(page, eq(page.id, appearance.pageId))
+    .where(
+      and(
+        eq(conflict.collectionId, collectionId),
+        isNull(conflict.settledAt),
+        eq(appearance.gone, false),
+        ...(appearanceIds ? [inArray(conflict.appearanceId, [...appearanceIds])] : []),
+      ),
+    )
+    .orderBy(asc(conflict.id))
+    .limit(limit);
+  return rows.map(({ conflict: c, reading, picture: p, title, path, lang }) => ({
+    id: c.id,
+    appearanceId: c.appearanceId,
+    pictureId: p.id,
+    picture: nameOf(p, reading),
+    thumb: thumbOf(p),
+    page: ownTitle(title) || path,
+    kind: c.kind,
+    first: c.first,
+    theirs: c.theirs,
+    ours: c.ours,
+    lang: reading.lang ?? lang,
+    at: c.at.toISOString(),
+  }));
+}
+
+/** How many conflicts wait in a collection. */
+export async function countConflicts(db: Queryable, collectionId: string): Promise<number> {
+  const [row] = await db
+    .select({ n: sql`count(*)`.mapWith(Number) })
+    .from(conflict)
+    .innerJoin(appearance, eq(appearance.id, conflict.appearanceId))
+    .where(and(eq(conflict.collectionId, collectionId), isNull(conflict.settledAt), eq(appearance.gone, false)));
+  return row!.n;
+}
