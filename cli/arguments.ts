@@ -3,8 +3,9 @@ import { z } from 'zod';
 import { Scope } from '@/contract/scope';
 
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
+       npm run -s detto -- doctor [--fix] [--data FOLDER]
 
-Options:
+Options of audit:
   --json               print one JSON object on standard output
   --fail-on LEVEL      exit with 1 from this level on: failed (default), cantTell, advice, none
   --max-pages N        pages at most, for an address (default 200)
@@ -14,9 +15,15 @@ Options:
                        where a page is empty without scripts. For an address.
   --read-text          also read what is written in the pictures, which takes a second or so for each
   --style FILE         the house style to audit by, as a collection's House style page writes it (JSON)
+
+Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
+packs, who may read it.
+  --fix                mend what can be mended; damaged files are fetched again by the next survey
+  --data FOLDER        the data folder (default: DETTO_DATA, else data)
+
   --help               this text
 
-Exit codes: 0 clean, 1 findings at or above the level, 2 could not run.`;
+Exit codes: 0 clean, 1 findings at or above the level, or a folder to be mended, 2 could not run.`;
 
 const Options = z.object({
   target: z.string().min(1),
@@ -34,11 +41,18 @@ export type AuditOptions = z.infer<typeof Options>;
 /** What the person asked for is not a call that Detto takes. */
 export class UsageError extends Error {}
 
+export interface DoctorOptions {
+  fix: boolean;
+  /** The data folder; null for the one that the environment names. */
+  data: string | null;
+}
+export type Call = { command: 'audit'; options: AuditOptions } | { command: 'doctor'; options: DoctorOptions };
+
 /**
  * @returns null when help was asked for
  * @throws UsageError with a sentence that says what is wrong
  */
-export function readArguments(args: string[]): AuditOptions | null {
+export function readArguments(args: string[]): Call | null {
   let parsed;
   try {
     parsed = parseArgs({
@@ -53,6 +67,8 @@ export function readArguments(args: string[]): AuditOptions | null {
         reading: { type: 'string' },
         'read-text': { type: 'boolean' },
         style: { type: 'string' },
+        fix: { type: 'boolean' },
+        data: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -62,6 +78,10 @@ export function readArguments(args: string[]): AuditOptions | null {
   const { values, positionals } = parsed;
   if (values.help) return null;
   const [command, target, ...more] = positionals;
+  if (command === 'doctor') {
+    if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
+    return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
+  }
   if (command !== 'audit') throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
   if (!target) throw new UsageError('Say what to audit: a folder, a file or an address.');
   if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
@@ -76,8 +96,19 @@ export function readArguments(args: string[]): AuditOptions | null {
     style: values.style,
     allowHosts: values['allow-host'],
   });
-  if (options.success) return options.data;
+  if (options.success) return { command: 'audit', options: options.data };
   const issue = options.error.issues[0]!;
   const flag = String(issue.path[0]).replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
   throw new UsageError(`--${flag}: ${issue.message}.`);
+}
+
+/**
+ * The options of an audit.
+ *
+ * @throws UsageError when something else is asked for
+ */
+export function auditOptions(args: string[]): AuditOptions {
+  const call = readArguments(args);
+  if (call?.command !== 'audit') throw new UsageError('That is no audit.');
+  return call.options;
 }

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
 import { jest } from '@jest/globals';
-import { readArguments } from './arguments';
+import { auditOptions } from './arguments';
 import { audit, type AuditReport } from './audit';
 
 /** A folder of everything that is wrong with real folders: each is told, and the rest is still read. */
@@ -61,7 +61,7 @@ beforeAll(async () => {
     path.join(root, 'nested.svg'),
     `<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><defs><rect id="l0" width="1" height="1"/>${levels.join('')}</defs><use href="#l10"/></svg>`,
   );
-  report = await audit(readArguments(['audit', root])!, process.cwd(), () => undefined);
+  report = await audit(auditOptions(['audit', root]), process.cwd(), () => undefined);
 });
 afterAll(() => rmSync(root, { recursive: true, force: true }));
 

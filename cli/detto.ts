@@ -1,5 +1,5 @@
+import path from 'node:path';
 import { readArguments, USAGE, UsageError } from './arguments';
-import { audit, failsOn } from './audit';
 import { asText } from './text';
 
 const COULD_NOT_RUN = 2;
@@ -18,13 +18,25 @@ function write(text: string): Promise<void> {
 }
 
 async function main(): Promise<number> {
-  const options = readArguments(process.argv.slice(2));
-  if (!options) {
+  const call = readArguments(process.argv.slice(2));
+  if (!call) {
     await write(USAGE);
     return 0;
   }
   // npm changes to the project's folder; paths are meant from where the person is.
-  const report = await audit(options, process.env['INIT_CWD'] ?? process.cwd(), progress);
+  const cwd = process.env['INIT_CWD'] ?? process.cwd();
+  if (call.command === 'doctor') {
+    const { fix, data } = call.options;
+    if (data) process.env['DETTO_DATA'] = path.resolve(cwd, data);
+    process.umask(0o077);
+    const { doctor, doctorText, isSound } = await import('./doctor');
+    const found = await doctor(fix, progress);
+    await write(doctorText(found));
+    return isSound(found) ? 0 : 1;
+  }
+  const { options } = call;
+  const { audit, failsOn } = await import('./audit');
+  const report = await audit(options, cwd, progress);
   await write(options.json ? JSON.stringify(report, null, 2) : asText(report));
   return failsOn(report, options.failOn) ? 1 : 0;
 }

@@ -3,7 +3,7 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
 import { jest } from '@jest/globals';
-import { readArguments } from '../cli/arguments';
+import { auditOptions } from '../cli/arguments';
 import { audit, type AuditReport } from '../cli/audit';
 import { RULES } from '../src/core/rules';
 import { picturesFolder, rendered } from './art/render';
@@ -33,7 +33,7 @@ beforeAll(async () => {
   const { port } = site.address() as AddressInfo;
   origin = `http://127.0.0.1:${port}`;
   const style = ['--style', 'demo/house-style.json'];
-  const options = readArguments(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`, '--read-text', ...style])!;
+  const options = auditOptions(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`, '--read-text', ...style]);
   report = await audit(options, process.cwd(), () => undefined);
 });
 afterAll(() => {

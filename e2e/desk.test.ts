@@ -30,6 +30,8 @@ async function look(file: string): Promise<Found> {
 async function open(file: string, query = ''): Promise<void> {
   await page.goto(`/c/${collection}/desk/${(await look(file)).id}${query}`);
   await listening(page);
+  // Who opens a picture comes to write.
+  await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
 }
 
 const writing = () => page.getByRole('textbox', { name: 'Words for this picture' });

@@ -1,5 +1,5 @@
 import type { Browser } from 'playwright-core';
-import { readArguments } from '../cli/arguments';
+import { auditOptions } from '../cli/arguments';
 import { audit, type AuditReport } from '../cli/audit';
 import { openBrowser, openPage, SITE } from './support/detto';
 
@@ -9,7 +9,7 @@ let report: AuditReport;
 
 beforeAll(async () => {
   browser = await openBrowser();
-  const options = readArguments(['audit', `${SITE}/`, '--allow-host', new URL(SITE).host])!;
+  const options = auditOptions(['audit', `${SITE}/`, '--allow-host', new URL(SITE).host]);
   report = await audit(options, process.cwd(), () => undefined);
 });
 afterAll(() => browser.close());

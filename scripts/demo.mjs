@@ -7,24 +7,28 @@ const port = process.env.DETTO_DEMO_SITE_PORT ?? '4801';
 const site = `http://127.0.0.1:${port}`;
 
 await build();
-const content = spawn(process.execPath, ['dist/demo.js', port], { stdio: ['ignore', 2, 2] });
-const { server, address } = serve({
+const { server, address } = await serve({
   DETTO_DATA: process.env.DETTO_DATA ?? 'data/demo',
   DETTO_ALLOW_HOSTS: `127.0.0.1:${port}`,
 });
+const content = spawn(process.execPath, ['dist/demo.js', port], { stdio: ['ignore', 2, 2] });
+content.on('exit', () => server.kill());
 follow(server, () => content.kill());
 await Promise.all([answers(site, content), answers(address, server)]);
-const shelf = await (await fetch(`${address}/api/collections`)).json();
+const { DETTO_TOKEN: token } = process.env;
+const headers = { 'content-type': 'application/json', ...(token ? { authorization: `Bearer ${token}` } : {}) };
+const shelf = await (await fetch(`${address}/api/collections`, { headers })).json();
 if (shelf.length === 0) {
   const response = await fetch(`${address}/api/collections`, {
     method: 'POST',
-    headers: { 'content-type': 'application/json' },
+    headers,
     body: JSON.stringify({ kind: 'site', where: `${site}/`, name: 'Skerry Sound' }),
   });
   const added = await response.json();
   if (!response.ok) throw new Error(added.error);
   const style = await fetch(`${address}/api/collections/${added.id}/house-style`, {
     method: 'PUT',
+    headers,
     body: readFileSync('demo/house-style.json'),
   });
   if (!style.ok) throw new Error((await style.json()).error);

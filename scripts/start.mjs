@@ -2,7 +2,7 @@
 import { answers, build, follow, serve } from './serve.mjs';
 
 await build();
-const { server, address } = serve({});
+const { server, address } = await serve({});
 follow(server);
 await answers(address, server);
 process.stdout.write(`Detto is at ${address}\n`);

@@ -4,9 +4,9 @@
  */
 import { existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
-import { PGlite, types, type PGliteOptions, type Transaction } from '@electric-sql/pglite';
+import { types, type Transaction } from '@electric-sql/pglite';
+import { openEmbedded } from '@/server/db/embedded';
 import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from '@/server/db/worker-protocol';
-import { SyncedFiles } from './synced-files';
 
 const port = parentPort!;
 const { dataDir, template } = workerData as DatabaseOptions;
@@ -22,34 +22,11 @@ interface OpenTransaction {
   finish(commit: boolean): Promise<void>;
 }
 
-// A quarter less memory than the defaults, with no measured cost. Every commit is on the disk before it is acknowledged:
-// the log is synced by the one call that Emscripten passes on, and holds whole pages, so that a page that was half
-// written when the power failed is mended. Compressed, they cost a tenth of an insert.
-const SETTINGS = [
-  'shared_buffers=32MB',
-  'max_wal_size=128MB',
-  'min_wal_size=32MB',
-  'jit=off',
-  'wal_sync_method=fsync',
-  'full_page_writes=on',
-  'wal_compression=pglz',
-];
-/** The library's own settings without `-F`, which switches synchronisation off. */
-const START = PGlite.defaultStartParams.filter((parameter) => parameter !== '-F');
-
-const openAt = (folder: string, more: PGliteOptions = {}) =>
-  PGlite.create({
-    fs: new SyncedFiles(folder),
-    startParams: START,
-    postgresqlconf: SETTINGS,
-    ...more,
-  } as PGliteOptions);
-
 /** Made in another folder and moved into place, so that a process killed meanwhile leaves no half of a database. */
 async function make(): Promise<void> {
   const making = `${dataDir}.new`;
   rmSync(making, { recursive: true, force: true });
-  const made = await openAt(making, template ? { loadDataDir: new Blob([readFileSync(template)]) } : {});
+  const made = await openEmbedded(making, template ? { loadDataDir: new Blob([readFileSync(template)]) } : {});
   await made.close();
   renameSync(making, dataDir);
 }
@@ -59,7 +36,7 @@ if (!existsSync(dataDir)) {
   // What making it took of memory goes with this thread; another one serves it.
   process.exit(0);
 }
-const db = await openAt(dataDir);
+const db = await openEmbedded(dataDir);
 const open = new Map<number, OpenTransaction>();
 
 function begin(id: number): Promise<number> {

@@ -69,6 +69,17 @@ export function checkDatabaseFolder(folder: string, now: Date): void {
     );
 }
 
+/** How many files and folders below a folder others than their owner may read or write. */
+export async function openToOthers(folder: string): Promise<number> {
+  let open = 0;
+  const entries = await fs.readdir(folder, { withFileTypes: true, recursive: true });
+  for (const at of [folder, ...entries.map((e) => path.join(e.parentPath, e.name))]) {
+    const stat = await fs.lstat(at).catch(() => null);
+    if (stat && !stat.isSymbolicLink() && (stat.mode & 0o077) !== 0) open++;
+  }
+  return open;
+}
+
 /** Takes reading and writing from everybody but the owner, in a folder and all that is below it. */
 export async function closeToOthers(folder: string): Promise<void> {
   const entries = await fs.readdir(folder, { withFileTypes: true, recursive: true });

@@ -28,7 +28,7 @@ export function ConflictList({ collection, conflicts: { first, total }, choose }
         {s.list(total)}
       </h2>
       <p className="mt-2 max-w-[72ch] text-[14px] text-ink-2">{s.listAbout}</p>
-      <div className="-mx-4 sm:-mx-7">
+      <div>
         {first.map((c) => (
           <ConflictView
             key={c.id}

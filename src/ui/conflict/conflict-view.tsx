@@ -21,10 +21,13 @@ export function ConflictView({ conflict: c, level, choose }: Props) {
   const rows = [
     ...(c.kind === 'page' ? [{ name: s.first, text: c.first, choice: null }] : []),
     { name: s.theirs[c.kind], text: c.theirs, choice: 'theirs' as const },
-    { name: s.ours, text: c.ours, choice: 'ours' as const },
+    { name: s.ours[c.kind], text: c.ours, choice: 'ours' as const },
   ];
   return (
-    <section aria-labelledby={`conflict-${c.id}`} className="border-b border-hair px-4 py-3.5 sm:px-7">
+    <section
+      aria-labelledby={`conflict-${c.id}`}
+      className={`border-b border-hair py-3.5 ${level === 2 ? 'px-4 sm:px-7' : ''}`}
+    >
       <Heading id={`conflict-${c.id}`} className="text-[15px] font-bold">
         {s.title}: {c.picture}
         <span className="font-normal text-ink-2">, {c.page}</span>
@@ -48,8 +51,8 @@ export function ConflictView({ conflict: c, level, choose }: Props) {
                     void choose(choice, text).finally(() => setBusy(false));
                   }}
                 >
-                  {s.use[choice]}
-                  <span className="sr-only">: {c.picture}</span>
+                  {s.use}
+                  <span className="sr-only">{`${name}, ${c.picture}`}</span>
                 </button>
               </dd>
             )}

@@ -1,6 +1,8 @@
 'use client';
 
 import { Select } from 'radix-ui';
+import type { ReactNode } from 'react';
+import { styleNonce } from '../frame/style-nonce';
 import { strings } from '../strings/en';
 
 interface Option {
@@ -18,6 +20,11 @@ interface Props {
   onChange(value: string): void;
 }
 
+/** Asks for the nonce when the list opens; before, the page may not have told it. */
+function List({ children }: { children: ReactNode }) {
+  return <Select.Viewport nonce={styleNonce()}>{children}</Select.Viewport>;
+}
+
 /** A choice inside a sentence: its value stands as underlined words, and opens as a listbox. */
 export function Pick({ label, value, options, onChange }: Props) {
   return (
@@ -30,7 +37,7 @@ export function Pick({ label, value, options, onChange }: Props) {
       </Select.Trigger>
       <Select.Portal>
         <Select.Content position="popper" sideOffset={4} className="pick-list">
-          <Select.Viewport>
+          <List>
             {options.map((o) => (
               <Select.Item key={o.value} value={o.value} textValue={o.label} className="pick-item">
                 <Select.ItemText>
@@ -38,7 +45,7 @@ export function Pick({ label, value, options, onChange }: Props) {
                 </Select.ItemText>
               </Select.Item>
             ))}
-          </Select.Viewport>
+          </List>
         </Select.Content>
       </Select.Portal>
     </Select.Root>

@@ -1,0 +1,259 @@
+import { createServer, type Server } from 'node:http';
+import type { Browser, Page } from 'playwright-core';
+import { begin, demoCollection, DETTO, listening, openBrowser, openPage } from './support/detto';
+
+/** An editor's words: two windows, changed pages, the focus, and undo wherever the editor is. */
+let browser: Browser;
+let page: Page;
+let problems: string[];
+let collection: string;
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  ({ page, problems } = await openPage(browser));
+  collection = await demoCollection('Words test');
+});
+afterAll(() => browser.close());
+
+interface Found {
+  id: number;
+  appearanceId: number;
+  heard: string;
+  revision: number;
+}
+async function look(file: string, of = collection): Promise<Found> {
+  const response = await fetch(`${DETTO}/api/collections/${of}/lines?q=${file}`);
+  return ((await response.json()) as { lines: Found[] }).lines[0]!;
+}
+const desk = async (file: string) => `/c/${collection}/desk/${(await look(file)).id}`;
+const writing = (on = page) => on.getByRole('textbox', { name: 'Words for this picture' });
+const kept = (on = page) =>
+  on
+    .getByRole('status')
+    .filter({ hasText: /^Kept$/ })
+    .waitFor();
+/** Waits until something has the focus of that element, name or text; the body, where nobody can go on, is nothing. */
+const focused = (wanted: RegExp, on = page) =>
+  on.waitForFunction(
+    ({ source, flags }) => {
+      const at = document.activeElement;
+      const said =
+        at === document.body ? '' : `${at?.tagName} ${at?.getAttribute('aria-label') ?? at?.textContent?.trim()}`;
+      return new RegExp(source, flags).test(said);
+    },
+    { source: wanted.source, flags: wanted.flags },
+  );
+
+const somewhere = () => page.waitForFunction(() => document.activeElement !== document.body);
+
+test('two windows on one picture: the later save replaces nothing, and one text is chosen', async () => {
+  const other = await page.context().newPage();
+  await page.goto(await desk('IMG_2042'));
+  await other.goto(await desk('IMG_2042'));
+  await listening(page);
+  await listening(other);
+  await writing().fill('Two puffins on a ledge');
+  await kept();
+  await writing(other).fill('Puffins, bill to bill');
+  await other.getByText('Two texts: choose one below').waitFor();
+  await other.getByRole('heading', { name: /^Two texts for one place: IMG_2042/ }).waitFor();
+  expect((await look('IMG_2042')).heard).toBe('Two puffins on a ledge');
+  // Saving and going on stays here until somebody has chosen.
+  const before = other.url();
+  await writing(other).press('Control+Enter');
+  await focused(/Use this text/, other);
+  expect(other.url()).toBe(before);
+  await page.goto(`/c/${collection}/brief`);
+  await page.getByRole('heading', { name: '1 place with two texts: choose one' }).waitFor();
+  await other.getByRole('button', { name: /^Use this text Saved later/ }).click();
+  await other.getByRole('heading', { name: /^Two texts/ }).waitFor({ state: 'detached' });
+  await focused(/^TEXTAREA/, other);
+  expect((await look('IMG_2042')).heard).toBe('Puffins, bill to bill');
+  await other.getByText('written: “Puffins, bill to bill”').waitFor();
+  await other.close();
+});
+
+test('a page that somebody changed is told on the Brief, in the Galley and at the head of the Delivery', async () => {
+  let alt = 'Quay';
+  const site: Server = createServer((request, response) => {
+    const isPicture = request.url === '/a.gif';
+    response.setHeader('content-type', isPicture ? 'image/gif' : 'text/html');
+    response.end(
+      isPicture
+        ? Buffer.from('R0lGODlhAQABAIAAAP///wAAACwAAAAAAQABAAACAkQBADs=', 'base64')
+        : `<!doctype html><html lang=en><title>Harbour</title><p>Text</p><img src="a.gif" width=300 height=200 alt="${alt}">`,
+    );
+  });
+  await new Promise<void>((resolve) => site.listen(Number(process.env['E2E_SLOW_PORT']), '127.0.0.1', resolve));
+  try {
+    const own = await begin({
+      kind: 'site',
+      where: `http://127.0.0.1:${process.env['E2E_SLOW_PORT']}/`,
+      name: 'Changed',
+    });
+    const { appearanceId, revision } = await look('a.gif', own);
+    const answer = await fetch(`${DETTO}/api/collections/${own}/wordings`, {
+      method: 'PUT',
+      body: JSON.stringify({ target: { kind: 'places', places: [appearanceId] }, text: 'Ours', since: revision }),
+    });
+    expect(answer.status).toBe(200);
+    alt = 'Theirs';
+    await page.goto(`/c/${own}/delivery`);
+    await page.getByText('0 of 1 change. 1 text on 1 page waits: the pages changed since the survey').waitFor();
+    await page.getByRole('button', { name: 'Survey again' }).click();
+    await page.getByText('Done.').waitFor();
+    await page.goto(`/c/${own}/delivery`);
+    await page.getByText('0 of 1 change. 1 text waits until you choose between two.').waitFor();
+    await page.goto(`/c/${own}/galley?state=conflict`);
+    await page.getByText('two texts, choose one').waitFor();
+    await page.goto(`/c/${own}/brief`);
+    const first = page.getByRole('region', { name: /^1 place with two texts/ });
+    for (const text of ['First found', '“Quay”', 'On the page now', '“Theirs”', 'Worded in Detto', '“Ours”'])
+      await first.getByText(text, { exact: true }).first().waitFor();
+    await first.getByRole('button', { name: /Worded in Detto/ }).click();
+    await first.waitFor({ state: 'detached' });
+    await somewhere();
+    await page.goto(`/c/${own}/delivery`);
+    await page.getByRole('heading', { name: '1 change on 1 page to take away.' }).waitFor();
+  } finally {
+    site.closeAllConnections();
+    site.close();
+  }
+});
+
+test('what is typed at once after saving lands in no other picture, and the next field has the cursor', async () => {
+  await page.goto(`/c/${collection}/galley?q=staff`);
+  await page
+    .getByRole('link', { name: /staff|undefined|No alt|Nothing/ })
+    .first()
+    .waitFor();
+  await page.goto(`${await desk('IMG_2043')}?q=IMG_204`);
+  await listening(page);
+  await focused(/^TEXTAREA/);
+  const before = page.url();
+  await page.keyboard.type('A puffin lands');
+  await page.keyboard.press('Control+Enter');
+  await page.keyboard.type('XYZ');
+  await page.waitForURL((url) => url.href !== before && url.pathname.includes('/desk/'));
+  await listening(page);
+  await focused(/^TEXTAREA/);
+  expect((await look('IMG_2043')).heard).toBe('A puffin lands');
+  // Its text is selected: what is typed replaces it.
+  await page.keyboard.type('Another puffin');
+  expect(await writing().inputValue()).toBe('Another puffin');
+  await kept();
+});
+
+test('undo takes back the last act wherever the editor is by then, says which, and leaves what is written there', async () => {
+  await page.goto(`${await desk('IMG_2044')}?q=IMG_204`);
+  await listening(page);
+  const before = (await look('IMG_2044')).heard;
+  await page.keyboard.type('A puffin to be undone');
+  const url = page.url();
+  await page.keyboard.press('Control+Enter');
+  await page.waitForURL((now) => now.href !== url);
+  await page.getByRole('status').filter({ hasText: 'Alt text of IMG_2044.jpg saved.' }).waitFor();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('status').filter({ hasText: 'Undone: Alt text of IMG_2044.jpg saved.' }).waitFor();
+  expect((await look('IMG_2044')).heard).toBe(before);
+  await somewhere();
+});
+
+test('the focus never falls to the body: Esc, stepping, setting aside, a note’s act, the Galley, the house style', async () => {
+  await page.goto(`${await desk('IMG_2048')}?q=IMG_204`);
+  await listening(page);
+  await focused(/^TEXTAREA/);
+  await page.keyboard.press('Escape');
+  await focused(/^H1/);
+  const before = page.url();
+  await page.keyboard.press('k');
+  await page.waitForURL((url) => url.href !== before);
+  await focused(/^H1/);
+  await page.goBack();
+  await page.waitForURL(before);
+  await page.waitForFunction(() => document.activeElement !== document.body);
+
+  await page.goto(await desk('day-ticket'));
+  await listening(page);
+  await page
+    .locator('#notes')
+    .getByRole('button', { name: /^Set aside/ })
+    .first()
+    .click();
+  await page.getByLabel('Why it does not count here').fill('The series is known by its number');
+  await page.getByLabel('Who says so').fill('Isla');
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'Set aside in' }).waitFor();
+  await somewhere();
+
+  await page.goto(`/c/${collection}/galley?state=unsaid`);
+  const lines = page.getByRole('listitem');
+  await lines.first().waitFor();
+  await listening(page);
+  await page.locator('[data-line="0"] .words').focus();
+  await page.keyboard.press('e');
+  await focused(/^TEXTAREA/);
+  await page.keyboard.type('Words that take it out of the view');
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'Worded in' }).waitFor();
+  await focused(/^A /);
+  await page.getByRole('checkbox').first().check();
+  await page
+    .getByRole('button', { name: 'Draft words for them' })
+    .or(page.getByRole('button', { name: /^Draft/ }))
+    .first()
+    .click();
+  await page.getByRole('status').filter({ hasText: 'draft' }).waitFor();
+  await somewhere();
+
+  await page.goto(`/c/${collection}/style`);
+  await listening(page);
+  await page.getByRole('spinbutton').first().fill('77');
+  await page.getByRole('button', { name: 'Keep this style' }).click();
+  await page.getByText('The house style is kept.').waitFor();
+  await somewhere();
+});
+
+test('the Shelf, the Brief, the spine and the Galley count the same', async () => {
+  const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as Record<string, number | string>[];
+  const own = shelf.find((c) => c['id'] === collection)!;
+  for (const state of ['said', 'silent', 'unsaid', 'doubtful'] as const) {
+    const lines = await fetch(`${DETTO}/api/collections/${collection}/lines?state=${state}`);
+    expect([state, ((await lines.json()) as { total: number }).total]).toEqual([state, own[state]]);
+  }
+  await page.goto(`/c/${collection}/brief`);
+  await page.getByRole('link', { name: /to look at$/ }).waitFor();
+  const counts = await page
+    .locator('main p')
+    .filter({ hasText: 'to look at' })
+    .first()
+    .getByRole('link')
+    .allTextContents();
+  expect(counts.map((c) => Number.parseInt(c, 10))).toEqual([
+    own['said'],
+    own['silent'],
+    own['unsaid'],
+    own['doubtful'],
+  ]);
+  await page.getByRole('link', { name: /to look at$/ }).click();
+  await page.waitForURL('**/galley?state=doubtful');
+  await page.getByText(new RegExp(`^${own['doubtful']} of ${own['pictures']} pictures`)).waitFor();
+});
+
+test('choosing another kind of picture leaves nothing of the view before in the Galley', async () => {
+  await page.goto(`/c/${collection}/galley`);
+  await page.getByRole('combobox', { name: /^Kind/ }).click();
+  await page
+    .getByRole('option', { name: /^photos? / })
+    .first()
+    .click();
+  await page.waitForURL('**kind=photo**');
+  const shown = await fetch(`${DETTO}/api/collections/${collection}/lines?kind=photo`);
+  const { total } = (await shown.json()) as { total: number };
+  await page.waitForFunction(
+    (n) => document.querySelector('[role=listitem]')?.getAttribute('aria-setsize') === String(n),
+    total,
+  );
+});
+
+test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));
