@@ -1,7 +1,7 @@
 import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { PGlite } from '@electric-sql/pglite';
+import { type PGlite } from '@electric-sql/pglite';
 import { jest } from '@jest/globals';
 import { openEmbedded } from './embedded';
 import { SyncedFiles } from './synced-files';

@@ -1,0 +1,78 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import engine from '../../scripts/engine.json';
+
+/** Detto as it is served, to be killed and started again. */
+export class DettoProcess {
+  private child: ChildProcess | null = null;
+  readonly address: string;
+  kills = 0;
+  /** Seconds that starts took, and the longest orderly end. */
+  readonly starts: number[] = [];
+
+  constructor(
+    private readonly port: number,
+    private readonly env: Record<string, string>,
+  ) {
+    this.address = `http://127.0.0.1:${port}`;
+  }
+
+  /** @throws Error when it does not answer within a minute */
+  async start(): Promise<void> {
+    const begun = performance.now();
+    const args = [...engine.flags, 'dist/workers/server.js', 'start', '-H', '127.0.0.1', '-p', String(this.port)];
+    this.child = spawn(process.execPath, args, {
+      stdio: ['ignore', 'ignore', 'ignore'],
+      env: {
+        ...process.env,
+        ...engine.env,
+        NODE_OPTIONS: '',
+        NODE_ENV: 'production',
+        NEXT_TELEMETRY_DISABLED: '1',
+        NEXT_MANUAL_SIG_HANDLE: 'true',
+        DETTO_PORT: String(this.port),
+        ...this.env,
+      },
+    });
+    for (let i = 0; i < 600; i++) {
+      if (this.child.exitCode !== null) throw new Error(`Detto ended with ${this.child.exitCode} at its start.`);
+      const answer = await fetch(`${this.address}/api/health`).catch(() => null);
+      if (answer && answer.status !== 503) {
+        this.starts.push((performance.now() - begun) / 1000);
+        return;
+      }
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    throw new Error('Detto did not answer within a minute.');
+  }
+
+  private gone(): Promise<void> {
+    const { child } = this;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return Promise.resolve();
+    return new Promise((resolve) => child.once('exit', () => resolve()));
+  }
+
+  async kill(): Promise<void> {
+    this.kills++;
+    this.child?.kill('SIGKILL');
+    await this.gone();
+  }
+
+  /** Ends it as a system does that shuts down; gives back the seconds it took. */
+  async end(): Promise<number> {
+    const begun = performance.now();
+    this.child?.kill('SIGTERM');
+    await this.gone();
+    return (performance.now() - begun) / 1000;
+  }
+
+  /** Megabytes in memory now; 0 when it does not run. */
+  get memory(): number {
+    try {
+      const status = readFileSync(`/proc/${this.child?.pid}/status`, 'utf8');
+      return Math.round(Number(/VmRSS:\s+(\d+)/.exec(status)?.[1] ?? 0) / 1024);
+    } catch {
+      return 0;
+    }
+  }
+}
