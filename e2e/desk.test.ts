@@ -133,10 +133,12 @@ test('the whole queue is worked through without a mouse', async () => {
   await page.waitForURL('**/desk/**');
   const first = page.url();
   await listening(page);
+  await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
   await page.keyboard.type('Waves');
   await page.keyboard.press('Control+Enter');
   await page.waitForURL((url) => url.href !== first && url.pathname.includes('/desk/'));
   await listening(page);
+  await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
   await page.keyboard.press('Escape');
   await page.keyboard.press('k');
   await page.waitForURL(first);

@@ -105,8 +105,10 @@ export function Desk({
     if (takeArrival() === 'look') heading.current?.focus();
     else {
       writing.current?.focus();
-      writing.current?.select();
+      // Of what was typed before the page listened, nothing is replaced by the next key.
+      if (writing.current?.value === pageText) writing.current.select();
     }
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the picture comes
   }, []);
 
   useEffect(() => {
@@ -278,6 +280,7 @@ export function Desk({
                     const act = crypto.randomUUID();
                     const chosen = await choose(collection, c.id, choice, act);
                     if (c.appearanceId === shown.id) saver.forget(words ?? '');
+                    writing.current?.focus();
                     did(
                       chosen ? strings.conflict.chosen(c.picture, choice) : strings.conflict.late,
                       chosen ? act : null,
