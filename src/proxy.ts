@@ -9,8 +9,10 @@ export function proxy(request: NextRequest): NextResponse {
   const { pathname, search } = request.nextUrl;
   const refused = refusedRequest(request.method, request.headers, pathname);
   if (refused?.status === 401 && request.method === 'GET' && !/^\/(?:api|found|thumb)\//.test(pathname)) {
-    const to = new URLSearchParams({ to: pathname + search });
-    return new NextResponse(null, { status: 303, headers: { location: `/sign-in?${to}` } });
+    const to = request.nextUrl.clone();
+    to.pathname = '/sign-in';
+    to.search = `?${new URLSearchParams({ to: pathname + search })}`;
+    return NextResponse.redirect(to, 303);
   }
   if (refused) return Response.json({ error: refused.message }, { status: refused.status }) as NextResponse;
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
