@@ -63,16 +63,16 @@ try {
   print('Galley, from line 90,000 on', await median(() => galleyLines(c.id, view({}), 90_000, 100)));
   print(
     'Galley, unsaid or doubtful, heaviest first',
-    await median(() => galleyLines(c.id, view({ state: 'doubtful', sort: 'weight' }), 0, 100)),
+    await median(() => galleyLines(c.id, view({ state: 'todo', sort: 'weight' }), 0, 100)),
   );
   print('Galley, one rule', await median(() => galleyLines(c.id, view({ rule: 'no-alt' }), 0, 100)));
   print('Galley, a search', await median(() => galleyLines(c.id, view({ q: 'picture-777' }), 0, 100)));
   print('what the choices would show', await median(() => galleyFacets(c.id)));
   print('the spine', await median(() => spineCounts(c.id)));
-  const { lines } = await galleyLines(c.id, view({ state: 'doubtful' }), 5000, 1);
+  const { lines } = await galleyLines(c.id, view({ state: 'todo' }), 5000, 1);
   const line = lines[0]!;
   print('Desk, its picture', await median(() => deskPicture(c, line.id, null)));
-  print('Desk, its place in the queue', await median(() => queueAt(c.id, view({ state: 'doubtful' }), line.id)));
+  print('Desk, its place in the queue', await median(() => queueAt(c.id, view({ state: 'todo' }), line.id)));
   print('Brief', await median(() => brief(c)));
   let n = 0;
   const keep = (text: string) =>

@@ -213,7 +213,9 @@ async function run(): Promise<boolean> {
     ['files that others may read', String(found.open), found.open === 0],
   ];
   const width = Math.max(...rows.map(([what]) => what.length));
-  process.stdout.write(`Soak of ${minutes} minute${minutes === 1 ? '' : 's'}, ${CLIENTS} clients, seed ${values.seed}\n`);
+  process.stdout.write(
+    `Soak of ${minutes} minute${minutes === 1 ? '' : 's'}, ${CLIENTS} clients, seed ${values.seed}\n`,
+  );
   for (const [what, figure, holds] of rows)
     process.stdout.write(`${holds ? ' ' : '!'} ${what.padEnd(width)}  ${figure}\n`);
   for (const { place, text } of lost.slice(0, 10)) process.stdout.write(`! lost at ${place}: ${text}\n`);

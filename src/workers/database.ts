@@ -86,7 +86,7 @@ async function perform(m: DatabaseRequest): Promise<unknown> {
 }
 
 /** Milliseconds of writing after which the log may begin anew. */
-const LOG_AGE = 5000;
+const LOG_AGE = 15_000;
 let begun = Date.now();
 
 /** What a killed process leaves in its log is read at the next start, and nobody else here would ever shorten it. */

@@ -12,16 +12,14 @@ export function cut(text: string): string {
 
 /** A spot with every text cut at {@link MOST_READ}; the spot itself where none is longer. */
 export function readable(spot: Spot): Spot {
+  // Asked of every spot of a collection several times, and nearly always false.
+  if (!hasLong(spot.appearance) && !hasLong(spot.page) && !hasLong(spot.picture) && !hasLong(spot.targetTitle))
+    return spot;
   const appearance = bounded(spot.appearance);
   const page = bounded(spot.page);
   const picture = bounded(spot.picture);
   const targetTitle = bounded(spot.targetTitle);
-  const whole =
-    appearance === spot.appearance &&
-    page === spot.page &&
-    picture === spot.picture &&
-    targetTitle === spot.targetTitle;
-  return whole ? spot : { ...spot, appearance, page, picture, targetTitle, uncut: longest(spot) };
+  return { ...spot, appearance, page, picture, targetTitle, uncut: longest(spot) };
 }
 
 /** Length of the words before they were cut, in UTF-16 code units. */
@@ -31,6 +29,13 @@ function longest({ appearance: { alt, ariaLabel, title, name } }: Spot): number 
 
 /** How deep the plain data of a spot is nested. */
 const DEPTH = 6;
+
+function hasLong(value: unknown, depth = 0): boolean {
+  if (typeof value === 'string') return value.length > MOST_READ;
+  if (value === null || typeof value !== 'object' || depth > DEPTH) return false;
+  for (const key in value) if (hasLong((value as Record<string, unknown>)[key], depth + 1)) return true;
+  return false;
+}
 
 function bounded<T>(value: T, depth = 0): T {
   if (typeof value === 'string') return cut(value) as T;

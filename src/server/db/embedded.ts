@@ -6,7 +6,7 @@ import { SyncedFiles } from './synced-files';
 // written when the power failed is mended. Compressed, they cost a tenth of an insert.
 const SETTINGS = [
   'shared_buffers=32MB',
-  'max_wal_size=128MB',
+  'max_wal_size=384MB',
   'min_wal_size=32MB',
   'jit=off',
   'wal_sync_method=fsync',

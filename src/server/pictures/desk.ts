@@ -14,20 +14,23 @@ import { openConflicts } from '../wordings/conflicts';
 import { longDescriptionsOf } from '../wordings/long-description';
 import { draftFor } from '../wordings/wordings';
 import { alikeOf, sightOf } from './desk-sight';
-import { heard, nameOf, revisionOf } from './lines';
+import { heard, nameOf } from './lines';
 import { toPicture } from './picture-rows';
 
 /** Of a picture that stands on thousands of pages, the Desk lists so many places. */
 const PLACES_SHOWN = 200;
 
-/** Everything the Desk needs for one picture; null when the collection has no such picture. */
+/**
+ * Everything the Desk needs for one picture; null when the collection has no such picture.
+ *
+ * @param c as it was read just before: what is saved in between is newer than what is shown
+ */
 export async function deskPicture(
   c: Collection,
   pictureId: number,
   placeId: number | null,
 ): Promise<DeskPicture | null> {
   const db = await database();
-  const revision = await revisionOf(db, c.id);
   const [row] = await db
     .select()
     .from(picture)
@@ -112,7 +115,7 @@ export async function deskPicture(
   }));
   const shown = places[0]!;
   return {
-    revision,
+    revision: c.revision,
     conflicts: await openConflicts(db, c.id, ids),
     picture: { ...known, colours: row.colours, unread: row.unread },
     sight: sightOf(row),

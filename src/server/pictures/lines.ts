@@ -3,7 +3,7 @@ import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contrac
 import { SURE, type Kind } from '@/core/picture/seen';
 import type { Appearance } from '@/core/appearance';
 import { database, type Queryable } from '../db/database';
-import { appearance, collection, finding, page, picture, wording } from '../db/schema';
+import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
 import { countOf, PICTURE_STATES, type PictureState } from './states';
 
@@ -58,13 +58,16 @@ export async function galleyLines(
 ): Promise<Lines> {
   const db = await database();
   const where = conditions(collectionId, view);
-  // Read before the lines: what is saved in between is newer than they are.
-  const revision = await revisionOf(db, collectionId);
+  // With the count, before the lines: what is saved in between is newer than they are.
   const [count] = await db
-    .select({ n: sql`count(*)`.mapWith(Number) })
+    .select({
+      n: sql`count(*)`.mapWith(Number),
+      revision: sql`(select revision from ${collection} where id = ${collectionId})`.mapWith(Number),
+      clashes: sql<boolean>`exists (select 1 from ${conflict} k where k.collection_id = ${collectionId} and k.settled_at is null)`,
+    })
     .from(picture)
     .where(where);
-  const total = count!.n;
+  const { n: total, ...state } = count!;
   const size = Math.min(limit, total - offset);
   if (size <= 0) return { total, lines: [] };
   // What is nearer to the end is reached from there.
@@ -76,16 +79,7 @@ export async function galleyLines(
     .orderBy(...order(view, backwards))
     .limit(size)
     .offset(backwards ? total - offset - size : offset);
-  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view, revision) };
-}
-
-/** The number under which the latest change of a collection's words was kept. */
-export async function revisionOf(db: Queryable, collectionId: string): Promise<number> {
-  const [row] = await db
-    .select({ revision: collection.revision })
-    .from(collection)
-    .where(eq(collection.id, collectionId));
-  return row?.revision ?? 0;
+  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view, state) };
 }
 
 /**
@@ -141,7 +135,11 @@ export async function firstOf(collectionId: string, view: GalleyView): Promise<n
   return row?.id ?? null;
 }
 
-async function toLines(rows: ListedRow[], view: GalleyView, revision: number): Promise<Line[]> {
+async function toLines(
+  rows: ListedRow[],
+  view: GalleyView,
+  { revision, clashes }: { revision: number; clashes: boolean },
+): Promise<Line[]> {
   if (rows.length === 0) return [];
   const db = await database();
   const ids = rows.map((r) => r.id);
@@ -158,10 +156,12 @@ async function toLines(rows: ListedRow[], view: GalleyView, revision: number): P
     .where(and(inArray(appearance.pictureId, ids), eq(appearance.gone, false), eq(wording.state, 'draft')))
     .orderBy(appearance.pictureId, desc(wording.id));
   const draftOf = new Map(drafts.map((d) => [d.pictureId, d.text]));
-  const clashing = await db
-    .selectDistinct({ id: picture.id })
-    .from(picture)
-    .where(and(inArray(picture.id, ids), PICTURE_STATES.conflict));
+  const clashing = clashes
+    ? await db
+        .selectDistinct({ id: picture.id })
+        .from(picture)
+        .where(and(inArray(picture.id, ids), PICTURE_STATES.conflict))
+    : [];
   const conflicts = new Set(clashing.map((c) => c.id));
   return rows.flatMap((p) => {
     const a = shown.get(p.id);

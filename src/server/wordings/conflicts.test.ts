@@ -49,14 +49,14 @@ async function place() {
   const { database } = await import('../db/database');
   const { appearance, wording } = await import('../db/schema');
   const { openConflicts } = await import('./conflicts');
-  const { revisionOf } = await import('../pictures/lines');
+  const { collectionById } = await import('../collections/collections');
   const db = await database();
   const [row] = await db.select().from(appearance).where(eq(appearance.collectionId, c.id));
   const history = await db.select().from(wording).where(eq(wording.appearanceId, row!.id)).orderBy(wording.id);
   return {
     id: row!.id,
     words: row!.words,
-    revision: await revisionOf(db, c.id),
+    revision: (await collectionById(c.id))!.revision,
     history: history.map((w) => `${w.state}: ${w.text}`),
     conflicts: await openConflicts(db, c.id),
   };

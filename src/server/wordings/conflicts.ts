@@ -19,8 +19,9 @@ interface Clash {
 interface Row {
   id: number;
   version: number;
-  reading: Appearance;
   words: string | null;
+  /** Null where its words are those that were seen. */
+  reading: Appearance | null;
 }
 
 /** The places among rows that have other words by now than those which the text was written from. */
@@ -50,7 +51,7 @@ export async function clashes(
     );
   const mine = new Set(own.map((o) => o.id));
   return late.flatMap(({ id, reading, words }) => {
-    const first = writtenWords(reading);
+    const first = writtenWords(reading!);
     const theirs = words ?? first;
     return mine.has(id) || theirs === (text ?? first) ? [] : [{ id, first, theirs }];
   });

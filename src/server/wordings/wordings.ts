@@ -11,7 +11,7 @@ import { countPhrasesSoon } from '../audit/house-style';
 import { refreshPictures } from '../audit/picture-counts';
 import { undoAside } from '../audit/set-aside';
 import { database, type Queryable } from '../db/database';
-import { appearance, collection, finding, page, picture, wording } from '../db/schema';
+import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../pictures/picture-rows';
 import {
   clashes,
@@ -55,16 +55,26 @@ export async function keepWords(kept: Kept): Promise<KeepAnswer> {
   const ids = [...new Set(kept.appearanceIds)];
   return db.transaction(async (tx) => {
     const rows = await tx
-      .select({ id: appearance.id, version: appearance.version, reading: appearance.reading, words: appearance.words })
+      .select({
+        id: appearance.id,
+        version: appearance.version,
+        words: appearance.words,
+        // Read only where it is of interest: it is the largest part of a row.
+        reading: sql<Appearance | null>`case when ${appearance.version} > ${kept.since ?? 2 ** 31 - 1} then ${appearance.reading} end`,
+      })
       .from(appearance)
       .where(and(eq(appearance.collectionId, kept.collectionId), inArray(appearance.id, ids)));
-    const revision = await nextRevision(tx, kept.collectionId);
+    const now = await nextRevision(tx, kept.collectionId);
     const clashing = await clashes(tx, kept, rows);
     const clash = new Set(clashing.map((c) => c.id));
     const known = rows.map((r) => r.id).filter((id) => !clash.has(id));
     await keepConflicts(tx, kept, clashing);
-    if (known.length > 0) await keepAt(tx, kept, known, [...clash], revision);
-    return { places: known.length, conflicts: await openConflicts(tx, kept.collectionId, [...clash]), revision };
+    if (known.length > 0) await keepAt(tx, kept, known, [...clash], now);
+    return {
+      places: known.length,
+      conflicts: await openConflicts(tx, kept.collectionId, [...clash]),
+      revision: now.revision,
+    };
   });
 }
 
@@ -73,7 +83,7 @@ async function keepAt(
   { collectionId, text, act, by }: Kept,
   known: readonly number[],
   clash: readonly number[],
-  revision: number,
+  now: Revision,
 ): Promise<void> {
   const replaced = await tx
     .update(wording)
@@ -103,18 +113,27 @@ async function keepAt(
     .update(wording)
     .set({ state: 'refused' })
     .where(and(inArray(wording.appearanceId, [...known]), eq(wording.state, 'draft')));
-  await settleConflicts(tx, known, text, act);
-  await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)], revision);
+  if (now.clashes) await settleConflicts(tx, known, text, act);
+  await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)], now);
 }
 
-/** Raises the number under which changes of words are kept; one transaction after the other gets it. */
-async function nextRevision(tx: Queryable, collectionId: string): Promise<number> {
+/** The number under which changes of words are kept, and whether texts wait to be chosen from. */
+interface Revision {
+  revision: number;
+  clashes: boolean;
+}
+
+/** Raises the number; one transaction after the other gets it. */
+async function nextRevision(tx: Queryable, collectionId: string): Promise<Revision> {
   const [row] = await tx
     .update(collection)
     .set({ revision: sql`${collection.revision} + 1` })
     .where(eq(collection.id, collectionId))
-    .returning({ revision: collection.revision });
-  return row?.revision ?? 0;
+    .returning({
+      revision: collection.revision,
+      clashes: sql<boolean>`exists (select 1 from ${conflict} k where k.collection_id = ${collectionId} and k.settled_at is null)`,
+    });
+  return row ?? { revision: 0, clashes: false };
 }
 
 /** Takes back everything that was done under one act. */
@@ -182,7 +201,12 @@ const waitingAt = (collectionId: string, ids: readonly number[]) =>
   and(eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...ids]), eq(wording.state, 'draft'));
 
 /** Makes the latest accepted wording of each appearance the one that counts. */
-async function apply(tx: Queryable, collectionId: string, ids: readonly number[], revision: number): Promise<void> {
+async function apply(
+  tx: Queryable,
+  collectionId: string,
+  ids: readonly number[],
+  { revision, clashes: mayClash }: Revision,
+): Promise<void> {
   if (ids.length === 0) return;
   const latest = sql<string | null>`(select w.text from wording w
     where w.appearance_id = appearance.id and w.state = 'accepted' order by w.id desc limit 1)`;
@@ -198,7 +222,7 @@ async function apply(tx: Queryable, collectionId: string, ids: readonly number[]
       .set({ words, version: revision, state: heard.state, wordsKey: wordsGroup({ appearance: heard }) })
       .where(eq(appearance.id, row.id));
   }
-  await closeWithoutWords(tx, ids);
+  if (mayClash) await closeWithoutWords(tx, ids);
   const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
   await auditChanged(tx, collectionId, ids, before);
   countPhrasesSoon(collectionId);
