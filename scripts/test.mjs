@@ -43,5 +43,6 @@ await build();
 chromium();
 tests('unit');
 tests('e2e', '--runInBand');
+check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '2']);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

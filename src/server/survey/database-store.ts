@@ -651,6 +651,7 @@ const LONGEST_KEY = 2_000;
 
 /** A `data:` address can be longer than an index entry may be. */
 function short(address: string): string {
-  if (Buffer.byteLength(address) <= LONGEST_KEY) return address;
+  // A UTF-16 code unit is three bytes at most; most addresses need no counting.
+  if (3 * address.length <= LONGEST_KEY || Buffer.byteLength(address) <= LONGEST_KEY) return address;
   return `${address.slice(0, 200)}…${createHash('sha256').update(address).digest('hex')}`;
 }

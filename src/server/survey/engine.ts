@@ -127,7 +127,10 @@ const MAX_SHEETS_IN_ALL = 50;
 const SECOND_TRY = 2_000;
 const MOST_SILENT = 3;
 /** Bytes of an address or a path; what is longer was made to be in the way. */
-export const LONGEST_ADDRESS = 2_000;
+const LONGEST_ADDRESS = 2_000;
+/** A UTF-16 code unit is three bytes at most; most addresses need no counting. */
+const isTooLong = (address: string) =>
+  3 * address.length > LONGEST_ADDRESS && Buffer.byteLength(address) > LONGEST_ADDRESS;
 
 interface FetchedSheet {
   /** Null when it shows no picture. */
@@ -210,7 +213,7 @@ export async function runSurvey(
 
   /** Addresses that are too long are told, and not followed. */
   async function enqueue(waiting: Waiting[]): Promise<void> {
-    const long = waiting.filter(({ address }) => Buffer.byteLength(address) > LONGEST_ADDRESS);
+    const long = waiting.filter(({ address }) => isTooLong(address));
     for (const { address } of long)
       await store.skip(address, new Skipped(`its address has ${number(address.length)} characters`, 'size'));
     await store.enqueue(long.length === 0 ? waiting : waiting.filter((one) => !long.includes(one)));
@@ -251,7 +254,7 @@ export async function runSurvey(
   }
 
   async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
-    if (Buffer.byteLength(fetched.address) > LONGEST_ADDRESS)
+    if (isTooLong(fetched.address))
       throw new Skipped(`it redirects to an address of ${number(fetched.address.length)} characters`, 'size');
     const { reading, note, leadsTo } = await read(fetched);
     const page = gather(fetched, reading, note);

@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { readFileSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import yazl from 'yazl';
@@ -80,6 +80,22 @@ test('a ZIP that could be an attack is refused as a whole, in words', async () =
   );
   const small = { ...LIMITS, zipEntries: 1 } as unknown as typeof LIMITS;
   await expect(ZipTree.open(await zipOf({ 'a.html': '', 'bb.html': '' }), small)).rejects.toThrow(/more than 1 files/);
+});
+
+// Entries that share their bytes let 56 kB unpack to any size ("A better zip bomb", 2019, from memory).
+test('a ZIP whose entries share bytes is refused; a name that is too long is told, and the rest is read', async () => {
+  const bytes = readFileSync(await zipOf({ 'a.html': 'x'.repeat(500), 'b.html': 'y'.repeat(500) }));
+  const directory = bytes.indexOf(Buffer.from('504b0102', 'hex'));
+  const second = bytes.indexOf(Buffer.from('504b0102', 'hex'), directory + 4);
+  // Offset of the local header (APPNOTE 4.3.12): the second entry is said to begin in the first.
+  bytes.writeUInt32LE(bytes.readUInt32LE(directory + 42), second + 42);
+  await expect(ZipTree.open(bytes)).rejects.toThrow('“a.html” and “b.html” share the same bytes');
+
+  const long = `${'n'.repeat(60_000)}.html`;
+  const source = new FileSource(await ZipTree.open(await zipOf({ [long]: '<p>', 'short.html': '<p>' })));
+  const { addresses, skipped } = await source.seeds();
+  expect(addresses).toEqual(['short.html']);
+  expect(skipped.map((s) => s.skipped.reason)).toEqual(['its name has 60,005 characters']);
 });
 
 test.each([

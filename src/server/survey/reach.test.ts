@@ -239,3 +239,31 @@ describe('a survey that is taken up again', () => {
     expect(store.pages).toEqual([]);
   });
 });
+
+// RFC 9309, 2.5: at least 500 KiB are parsed; the rest of a longer file may be left.
+test('of a robots.txt over 500 KiB the beginning counts', async () => {
+  const rules = `User-agent: *\nDisallow: /secret\n${'# filler\n'.repeat(80_000)}Disallow: /open\n`;
+  serve({ '/robots.txt': { body: rules }, '/': link('/secret') + link('/open'), '/secret': 'x', '/open': 'x' });
+  const store = await surveyed();
+  expect(store.pages.map((p) => new URL(p.address).pathname).sort()).toEqual(['/', '/open']);
+});
+
+test('a robots.txt that leads to a private host is told as the reason', async () => {
+  serve({ '/robots.txt': { status: 302, headers: { location: 'http://10.0.0.1/robots.txt' } }, '/': 'x' });
+  const store = await surveyed();
+  expect(store.pages).toEqual([]);
+  expect(store.skipped[0]!.reason).toMatch(
+    /^robots\.txt redirects to http:\/\/10\.0\.0\.1\/robots\.txt, which could not be read: 10\.0\.0\.1 is at/,
+  );
+});
+
+test.each([
+  ['no gzip', { headers: { 'content-type': 'text/html', 'content-encoding': 'gzip' }, body: 'no gzip' }],
+  ['no brotli', { headers: { 'content-type': 'text/html', 'content-encoding': 'br' }, body: 'no brotli, at all' }],
+])('an answer that is %s is told in words of Detto’s own', async (_, answer) => {
+  serve({ '/': link('/bad'), '/bad': answer });
+  const store = await surveyed();
+  expect(store.skipped.map((s) => s.reason)).toEqual([
+    'what the server sends is damaged (its compression cannot be undone)',
+  ]);
+});
