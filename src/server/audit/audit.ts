@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, inArray, isNotNull, or, sql, type SQL } from 'drizzle-orm';
+import { and, eq, inArray, isNotNull, not, or, sql, type SQL } from 'drizzle-orm';
 import type { Appearance, Picture, Purpose } from '@/core/appearance';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
@@ -22,6 +22,8 @@ const WINDOW = 1000;
 const FINDINGS = 5000;
 /** Appearances of one text up to which all of them are looked at after a change; of more, no finding tells how many. */
 const MOST_ALIKE = 400;
+/** Appearances of one picture, page or text that are looked at together. */
+const MOST_TOGETHER = 2000;
 
 const ALL = 2 ** 31 - 1;
 
@@ -221,10 +223,9 @@ async function auditPass(
   let done = 0;
   if (column === appearance.wordsKey || column === appearance.pageId)
     await db.delete(finding).where(and(eq(finding.collectionId, collectionId), inArray(finding.rule, rules)));
-  const portions = windows(keys, window);
+  const portions = portionsOf(db, column, among, windows(keys, window));
   const work = async () => {
-    for (const chosen of portions) {
-      const where = and(among, amongKeys(column, chosen))!;
+    for await (const { chosen, where, isWhole } of portions) {
       for (;;) {
         const before = changes.get(collectionId);
         const spots = await spotsWhere(db, where);
@@ -232,7 +233,7 @@ async function auditPass(
         const written = await db.transaction(async (tx) => {
           // Words that were kept meanwhile are not judged by those before.
           if (changes.get(collectionId) !== before) return false;
-          if (column === appearance.pictureId)
+          if (column === appearance.pictureId && isWhole)
             await tx
               .delete(finding)
               .where(and(inArray(finding.pictureId, chosen as number[]), inArray(finding.rule, rules)));
@@ -251,14 +252,51 @@ async function auditPass(
   await Promise.all([work(), work()]);
 }
 
+/** What is read, looked at and written at a time. */
+interface Portion {
+  /** Pictures, pages or words. */
+  chosen: (string | number)[];
+  where: SQL;
+  /** All appearances of what was chosen are in it. */
+  isWhole: boolean;
+}
+
+/**
+ * The appearances of what was chosen. Of a picture, a page or a text with very many of them they come in several portions,
+ * so that nobody has to wait for all of them and memory does not grow with them; what rules say of a set is said of each
+ * portion then.
+ */
+async function* portionsOf(
+  db: Queryable,
+  column: Pass['column'],
+  present: SQL,
+  chosen: Iterable<(string | number)[]>,
+): AsyncGenerator<Portion> {
+  for (const keys of chosen) {
+    const where = and(present, amongKeys(column, keys))!;
+    if (keys.length > 1) {
+      yield { chosen: keys, where, isWhole: true };
+      continue;
+    }
+    const rows = await db.select({ id: appearance.id }).from(appearance).where(where).orderBy(appearance.id);
+    if (rows.length <= MOST_TOGETHER) yield { chosen: keys, where, isWhole: true };
+    else
+      for (let i = 0; i < rows.length; i += MOST_TOGETHER) {
+        const ids = rows.slice(i, i + MOST_TOGETHER).map((r) => r.id);
+        yield { chosen: keys, where: among(appearance.id, ids), isWhole: false };
+      }
+  }
+}
+
 /** Words are asked for by their hash, which is what the index holds. */
 const amongKeys = (column: Pass['column'], keys: readonly (string | number)[]): SQL =>
   column === appearance.wordsKey
     ? sql`md5(${column}) in (select md5(k) from unnest(${sql.param(keys)}::text[]) k) and ${column} = any(${sql.param(keys)}::text[])`
     : inArray(sql`${column}`, [...keys]);
 
-/** Counts what people change while an audit is under way, by collection. */
-const changes = new Map<string, number>();
+const shared = globalThis as typeof globalThis & { dettoChanges?: Map<string, number> };
+/** Counts what people change while an audit is under way, by collection, across the bundles that Next makes of the server. */
+const changes = (shared.dettoChanges ??= new Map<string, number>());
 
 /** Counts anew what opens or closes too many texts; tells whether that is something else than before. */
 export async function countPhrases(db: Queryable, collectionId: string): Promise<boolean> {
@@ -308,13 +346,24 @@ export async function auditChanged(
   if (appearanceIds.length === 0) return;
   changes.set(collectionId, (changes.get(collectionId) ?? 0) + 1);
   const settings = await settingsOf(tx, collectionId);
-  const touchedPictures = tx
-    .select({ id: appearance.pictureId })
-    .from(appearance)
-    .where(inArray(appearance.id, [...appearanceIds]));
-  const ofPictures = await spotsWhere(tx, inArray(appearance.pictureId, touchedPictures));
   const ids = new Set(appearanceIds.map(String));
+  const touchedPictures = await tx
+    .selectDistinct({ id: picture.id, appearances: picture.appearances })
+    .from(appearance)
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .where(among(appearance.id, appearanceIds));
+  const wide = touchedPictures.filter((p) => p.appearances > MOST_TOGETHER).map((p) => p.id);
+  const others = touchedPictures.filter((p) => p.appearances <= MOST_TOGETHER).map((p) => p.id);
+  const ofPictures = others.length === 0 ? [] : await spotsWhere(tx, among(appearance.pictureId, others));
   const changed = ofPictures.filter((s) => ids.has(s.id));
+  // Of a picture that stands in very many places, the changed ones and the first are looked at.
+  for (const id of wide) {
+    const own = eq(appearance.pictureId, id);
+    const here = await spotsWhere(tx, and(own, among(appearance.id, appearanceIds))!);
+    const first = await spotsWhere(tx, and(own, not(among(appearance.id, appearanceIds)))!, MOST_TOGETHER);
+    for (const spot of here) changed.push(spot);
+    for (const spot of [...here, ...first]) ofPictures.push(spot);
+  }
   const pages = [...new Set(changed.filter(isSideBySide).map((s) => s.pageId))];
   const besides = pages.length === 0 ? [] : await spotsWhere(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
   const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];

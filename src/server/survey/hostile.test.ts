@@ -130,6 +130,11 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
   expect(kept.filter((k) => (k.words?.length ?? 0) >= 1500)).toHaveLength(2);
   expect(kept.length).toBeLessThan(5_100);
 
+  // So many of one picture are audited in portions: each once.
+  const unnamed = (await db.execute(sql`select count(*)::int n, count(distinct appearance_id)::int places from finding
+    where rule = 'no-alt' and not aside`)) as unknown as { rows: { n: number; places: number }[] };
+  expect(unnamed.rows).toEqual([{ n: 5001, places: 5001 }]);
+
   // Typed by hand, as long.
   const { keepWords } = await import('../wordings/wordings');
   const [place] = await db
@@ -141,6 +146,9 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
   await keepWords({ collectionId: c.id, appearanceIds: [place!.id], text, act: 'long-text', by: 'person' });
   const [now] = await db.select({ words: appearance.words }).from(appearance).where(eq(appearance.id, place!.id));
   expect(now!.words).toBe(text);
+  const after = (await db.execute(sql`select count(*)::int n, count(distinct appearance_id)::int places from finding
+    where rule = 'no-alt' and not aside`)) as unknown as { rows: { n: number; places: number }[] };
+  expect(after.rows[0]!.n).toBe(after.rows[0]!.places);
 });
 
 test('a survey at which the process ended twice waits, with the address it was at', async () => {

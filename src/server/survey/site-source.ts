@@ -428,7 +428,8 @@ function inWords(error: unknown, timedOut: number | null, silence: number): Skip
 
 /** Errors of libraries in words: their own messages ("incorrect header check") say nothing to an editor. */
 function unfetched(code: string, name: string): string {
-  if (/^Z_|^ERR__ERROR_|^ERR_BROTLI|^ZSTD/.test(code)) return 'what the server sends is damaged (its compression cannot be undone)';
+  if (/^Z_|^ERR__ERROR_|^ERR_BROTLI|^ZSTD/.test(code))
+    return 'what the server sends is damaged (its compression cannot be undone)';
   if (/^HPE_|^UND_ERR_(?:RES|REQ)_CONTENT_LENGTH|^ERR_ASSERTION/.test(code) || name === 'HTTPParserError')
     return 'the server’s answer is no valid HTTP';
   if (code === 'UND_ERR_HEADERS_OVERFLOW') return 'the server’s answer has headers of more than 64 KB';
