@@ -8,7 +8,7 @@ import { database, type Queryable } from '../db/database';
 import { file, picture } from '../db/schema';
 import { log } from '../log';
 
-const DAMAGED = 'The stored copy was damaged and has been dropped; the next survey fetches it again.';
+const DAMAGED = 'its stored copy was damaged and has been dropped; the next survey fetches it again';
 
 /** The stored copy of a file is not what was stored. It was dropped, so that the next survey stores it again. */
 export class DamagedFileError extends Error {

@@ -23,7 +23,7 @@ export function History({ place, lang, now, undo }: Props) {
       <ul className="grid gap-1">
         {place.history.map((w) => (
           <li key={w.id}>
-            {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter'][w.state as 'accepted']}:{' '}
+            {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter' | 'page'][w.state as 'accepted']}:{' '}
             <Said text={w.text} lang={lang} />
             {w.id === latest && (
               <>

@@ -628,12 +628,26 @@ export const strings = {
     asFound: 'As found',
     undoThis: 'Undo this',
     by: {
-      person: { accepted: 'written', draft: 'written', refused: 'refused', undone: 'written, undone since' },
+      person: {
+        accepted: 'written',
+        draft: 'written',
+        refused: 'written, not used',
+        undone: 'written, undone since',
+        conflict: 'written at the same time as another text',
+      },
+      page: {
+        accepted: 'changed on the page itself',
+        draft: 'changed on the page itself',
+        refused: 'changed on the page itself',
+        undone: 'changed on the page itself',
+        conflict: 'changed on the page itself',
+      },
       drafter: {
         accepted: 'drafted and taken',
         draft: 'drafted, not taken',
         refused: 'drafted, refused',
         undone: 'drafted, undone since',
+        conflict: 'drafted at the same time as another text',
       },
     },
     silenced: 'made silent',
