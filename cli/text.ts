@@ -1,7 +1,7 @@
 import { count } from '@/core/rules/words';
 import type { AuditReport } from './audit';
 
-const WORDS: Record<string, string> = { failed: 'Fails', cantTell: 'Look', advice: 'Polish' };
+const WORDS: Record<string, string> = { failed: 'Fails', cantTell: 'Check', advice: 'Improve' };
 /** Findings listed one by one; a longer list is for `--json`. */
 const MOST = 200;
 
@@ -12,15 +12,15 @@ export function asText(report: AuditReport): string {
   let page = '';
   for (const f of report.findings.slice(0, MOST)) {
     if (f.page !== page) lines.push('', (page = f.page));
-    lines.push(`  ${f.line}:${f.column}  ${WORDS[f.outcome]}. ${f.message} (${f.rule})`);
+    lines.push(`  ${f.line}:${f.column}  ${WORDS[f.outcome]}: ${f.message} (${f.rule})`);
   }
   if (report.findings.length > MOST) lines.push('', `… and ${report.findings.length - MOST} more; --json lists all.`);
   for (const { address, reason } of s.skipped.slice(0, 20)) lines.push('', `Skipped ${address}: ${reason}.`);
   if (s.skipped.length > 20) lines.push('', `… and ${s.skipped.length - 20} more were skipped.`);
   lines.push(
     '',
-    `${count(s.appearances, 'appearance')} of ${count(s.pictures, 'picture')} on ${count(s.pages, 'page')}: ${s.said} said, ${s.silent} silent, ${s.unsaid} unsaid.`,
-    `${s.failed} fail, ${s.cantTell} to look at, ${s.advice} to polish.`,
+    `${count(s.appearances, 'appearance')} of ${count(s.pictures, 'picture')} on ${count(s.pages, 'page')}: ${s.said} with alt text, ${s.silent} decorative, ${s.unsaid} missing.`,
+    `${s.failed} fail, ${s.cantTell} to check, ${s.advice} to improve.`,
   );
   return lines.join('\n').replace(/^\n/, '');
 }

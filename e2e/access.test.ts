@@ -68,7 +68,7 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   };
   await page.goto('/');
   await page.keyboard.press('Tab');
-  expect(await focused(page)).toBe('Skip to the sheet');
+  expect(await focused(page)).toBe('Skip to main content');
   await tabTo(/^Open Access test|^Access test/);
   await page.keyboard.press('Enter');
   await page.waitForURL('**/brief');
@@ -77,7 +77,7 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.waitForURL('**/galley');
   await tabTo(/^State/);
   await page.keyboard.press('Enter');
-  await page.getByRole('option', { name: /unsaid or doubtful/ }).waitFor();
+  await page.getByRole('option', { name: /missing alt text or to check/ }).waitFor();
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.waitForURL('**state=todo**');
@@ -92,7 +92,7 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.keyboard.press('Control+Enter');
   await page.waitForURL((url) => url.href !== before);
   await page.goto(`/c/${collection}/delivery`);
-  await tabTo(/^Take the pages/);
+  await tabTo(/^Download changed pages/);
   await page.context().close();
 });
 
@@ -104,7 +104,7 @@ test('by keyboard alone: how the pages of a site are read is chosen on the shelf
     for (let i = 0; i < 30 && !wanted.test(await focused(page)); i++) await page.keyboard.press('Tab');
     expect(await focused(page)).toMatch(wanted);
   };
-  await tabTo(/Bounds, manners and access/);
+  await tabTo(/Limits, crawl rate and sign-in/);
   await page.keyboard.press('Enter');
   await tabTo(/How pages are read/);
   await page.keyboard.press('Enter');

@@ -50,11 +50,11 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
   await page.goto(`/c/${collection}/galley?rule=word-list`);
   await listening(page);
   const line = page.getByRole('listitem').filter({ hasText: 'guest-01.jpg' });
-  await line.getByRole('button', { name: 'Set aside Tags, not a sentence' }).click();
-  await line.getByLabel('Why it does not count here').fill('the guest wanted it so');
-  await line.getByLabel('Who says so').fill('Ann');
-  await line.getByRole('button', { name: 'Set it aside' }).click();
-  await told('Set aside in 1 place.');
+  await line.getByRole('button', { name: 'Ignore here Tags, not a sentence' }).click();
+  await line.getByLabel('Reason').fill('the guest wanted it so');
+  await line.getByLabel('Your name').fill('Ann');
+  await line.getByRole('button', { name: 'Ignore', exact: true }).click();
+  await told('Ignored in 1 place.');
   await page.getByText('0 of 71 pictures').waitFor();
   expect(await rulesOn('guest-01')).not.toContain('word-list');
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -64,16 +64,16 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
 test('what was set aside stands at the Desk with its reason, until the words change', async () => {
   await page.goto(`/c/${collection}/desk/${(await look('guest-01')).id}`);
   await listening(page);
-  await page.getByRole('button', { name: 'Set aside Tags, not a sentence' }).click();
-  expect(await page.getByLabel('Who says so').inputValue()).toBe('Ann');
-  await page.getByLabel('Why it does not count here').fill('a poem');
+  await page.getByRole('button', { name: 'Ignore here Tags, not a sentence' }).click();
+  expect(await page.getByLabel('Your name').inputValue()).toBe('Ann');
+  await page.getByLabel('Reason').fill('a poem');
   await page.keyboard.press('Enter');
   await page.getByText('Tags, not a sentence: “a poem”, Ann, today').waitFor();
-  const words = page.getByRole('textbox', { name: 'Words for this picture' });
+  const words = page.getByRole('textbox', { name: 'Alt text' });
   await words.fill('boat sea sky sunset gull');
   await page.getByText('5 bare words with nothing that joins them').waitFor();
   await words.fill('boat sea sky sunset');
-  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('button', { name: 'Show again' }).click();
   await page.getByText('4 bare words with nothing that joins them').waitFor();
 });
 
@@ -83,7 +83,7 @@ test('the Desk audits as one writes: spelling, language and keywords, with the d
   const notes = page.locator('#notes');
   await notes.getByRole('button', { name: 'Write “railing”' }).click();
   await notes.getByText('“raling” is in no').waitFor({ state: 'detached' });
-  const words = page.getByRole('textbox', { name: 'Words for this picture' });
+  const words = page.getByRole('textbox', { name: 'Alt text' });
   await words.fill('Eine Möwe sitzt auf der Reling des oberen Decks');
   await notes.getByText('reads as German; the page says English here.').waitFor();
   await words.fill('cheap gull tickets, gull tickets online, best gull tickets');
@@ -91,8 +91,8 @@ test('the Desk audits as one writes: spelling, language and keywords, with the d
   await notes.getByText(/^Reads as keywords: 0\.\d+ of 1$/).click();
   await notes.getByText(/^words that sell, adds 0\.\d+: cheap, online, best$/).waitFor();
   await words.fill('A gull on the wheelhoose');
-  await notes.getByRole('button', { name: '“wheelhoose” is right' }).click();
-  await told('is on the house’s list of words now.');
+  await notes.getByRole('button', { name: 'Add “wheelhoose” to the word list' }).click();
+  await told('is on the word list now.');
   await notes.getByText('wheelhoose” is in no').waitFor({ state: 'detached' });
 });
 
@@ -103,15 +103,15 @@ test('a setting of the house style shows what it does before it is kept, and the
   await page.getByText(/^\d+ more texts\.$/).waitFor();
   await told(/^\d+ more would be found\.$/);
   expect(await rulesOn('guest-04')).not.toContain('overlong');
-  await page.getByRole('button', { name: 'Let it go' }).click();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
   expect(await page.getByLabel('Characters over the limit').inputValue()).toBe('100');
   await page.getByLabel('Characters over the limit').fill('40');
   await page.getByRole('combobox', { name: /^Heavy file/ }).click();
   await page.getByRole('option', { name: 'is off' }).click();
   await told(/more, \d+ fewer would be found\.$/);
-  await page.getByRole('button', { name: 'Keep this style' }).click();
-  await told('The house style is kept.');
-  await page.getByRole('heading', { name: /: 3 rules are set otherwise than Detto begins\.$/ }).waitFor();
+  await page.getByRole('button', { name: 'Save house style' }).click();
+  await told('House style saved.');
+  await page.getByRole('heading', { name: /: 3 rules have their own settings\.$/ }).waitFor();
   for (let i = 0; i < 100 && !(await rulesOn('guest-04')).includes('overlong'); i++)
     await new Promise((resolve) => setTimeout(resolve, 100));
   expect(await rulesOn('guest-04')).toContain('overlong');
@@ -123,21 +123,21 @@ test('it is taken as a file, and read from one; a file that is none says why', a
   await listening(page);
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Take it as a file (JSON)' }).click(),
+    page.getByRole('link', { name: 'Download as a file (JSON)' }).click(),
   ]);
   const taken = JSON.parse(readFileSync(await download.path(), 'utf8')) as { rules: Record<string, unknown> };
   expect(Object.keys(taken.rules)).toEqual(['overlong', 'misspelt', 'heavy-file']);
   const read = (text: string) =>
     page
-      .getByLabel('Read a file')
+      .getByLabel('Upload a file')
       .setInputFiles({ name: 's.json', mimeType: 'application/json', buffer: Buffer.from(text) });
   await read('{"format":"detto-house-style","version":1,"rules":{"overlong":{"parameters":{"limit":3}}}}');
   await page.getByRole('alert').filter({ hasText: 'The rule “overlong”: limit' }).waitFor();
   await read(readFileSync('demo/house-style.json', 'utf8'));
   await page.waitForFunction(() => [...document.querySelectorAll('textarea')].some((t) => t.value === 'lovely'));
   expect(await page.getByLabel('Characters over the limit').inputValue()).toBe('100');
-  await page.getByRole('button', { name: 'Keep this style' }).click();
-  await told('The house style is kept.');
+  await page.getByRole('button', { name: 'Save house style' }).click();
+  await told('House style saved.');
   const answer = await fetch(`${DETTO}/api/collections/${collection}/house-style`);
   expect(await answer.json()).toEqual(JSON.parse(readFileSync('demo/house-style.json', 'utf8')));
 });
@@ -149,9 +149,9 @@ test('the charts of the Brief say in words and in a table what they draw', async
   await lengths.getByText('As a table').click();
   expect(await lengths.getByRole('row').count()).toBe(17);
   const sections = page.getByRole('region', { name: 'By section' });
-  await sections.getByRole('img', { name: /^Most is to be done in \S+: \d+ fail, \d+ to look at\.$/ }).waitFor();
+  await sections.getByRole('img', { name: /^Most is to be done in \S+: \d+ fail, \d+ to check\.$/ }).waitFor();
   await sections.getByText('As a table').click();
-  expect(await sections.getByRole('columnheader').allTextContents()).toEqual(['Section', 'Fails', 'Look', 'Polish']);
+  expect(await sections.getByRole('columnheader').allTextContents()).toEqual(['Section', 'Fails', 'Check', 'Improve']);
 });
 
 test('by keyboard alone: a limit is changed, looked at and kept', async () => {
@@ -168,9 +168,9 @@ test('by keyboard alone: a limit is changed, looked at and kept', async () => {
   await page.keyboard.press('ControlOrMeta+a');
   await page.keyboard.type('55');
   await page.getByText(/^\d+ more texts?\.$/).waitFor();
-  await tabTo(/^Keep this style/);
+  await tabTo(/^Save house style/);
   await page.keyboard.press('Enter');
-  await told('The house style is kept.');
+  await told('House style saved.');
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

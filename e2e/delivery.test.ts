@@ -26,7 +26,7 @@ async function word(file: string, text: string): Promise<void> {
   await page.getByRole('textbox').fill(text);
   await page
     .getByRole('status')
-    .filter({ hasText: /^Kept$/ })
+    .filter({ hasText: /^Saved$/ })
     .waitFor();
 }
 
@@ -49,14 +49,14 @@ function attributes(html: string): Promise<string[]> {
 
 test('nothing waits at first', async () => {
   await page.goto(`/c/${collection}/delivery`);
-  await page.getByRole('heading', { name: 'Nothing to take away yet.' }).waitFor();
+  await page.getByRole('heading', { name: 'Nothing to deliver yet.' }).waitFor();
 });
 
 test('every change is shown as the line before and after', async () => {
   await word('IMG_2041', WORDS);
   await word('staff-01', 'Isla Marr, skipper');
   await page.goto(`/c/${collection}/delivery`);
-  await page.getByRole('heading', { name: '4 changes on 3 pages to take away.' }).waitFor();
+  await page.getByRole('heading', { name: '4 changes on 3 pages to deliver.' }).waitFor();
   const removed = await page.locator('del').allTextContents();
   const added = await page.locator('ins').allTextContents();
   expect(added.join('')).toContain('alt="Isla Marr, skipper"');
@@ -65,7 +65,7 @@ test('every change is shown as the line before and after', async () => {
 });
 
 test('the ZIP holds the mended pages; Chromium sees the words and no other difference', async () => {
-  const files = await unzip(await download('Take the pages (ZIP)'));
+  const files = await unzip(await download('Download changed pages (ZIP)'));
   const mended = files.get('a-day-on-the-holm.html')!.toString();
   const original = await (await fetch(`${SITE}/a-day-on-the-holm`)).text();
   const [before, after] = [await attributes(original), await attributes(mended)];
@@ -82,7 +82,7 @@ test('the ZIP holds the mended pages; Chromium sees the words and no other diffe
 });
 
 test('the unified diff says the same', async () => {
-  const diff = (await download('Take the changes (unified diff)')).toString();
+  const diff = (await download('Download changes (unified diff)')).toString();
   expect(diff).toContain('--- a/a-day-on-the-holm.html');
   expect(diff).toMatch(
     /^\+<img src="\/pictures\/IMG_2041\.jpg" alt="Two puffins &quot;face&quot; each other &amp; stay">$/m,

@@ -34,11 +34,11 @@ async function open(file: string, query = ''): Promise<void> {
   await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
 }
 
-const writing = () => page.getByRole('textbox', { name: 'Words for this picture' });
+const writing = () => page.getByRole('textbox', { name: 'Alt text' });
 const kept = () =>
   page
     .getByRole('status')
-    .filter({ hasText: /^Kept$/ })
+    .filter({ hasText: /^Saved$/ })
     .waitFor();
 const says = (text: string) =>
   page.waitForFunction((wanted) => document.querySelector('textarea')?.value === wanted, text);
@@ -46,12 +46,12 @@ const says = (text: string) =>
 test('it shows the picture, the passage around it, its places and the evidence for its purpose', async () => {
   await open('IMG_2041');
   expect(
-    await page.getByRole('img', { name: 'See it whole' }).evaluate((img: HTMLImageElement) => img.naturalWidth),
+    await page.getByRole('img', { name: 'View full size' }).evaluate((img: HTMLImageElement) => img.naturalWidth),
   ).toBe(960);
   await page.getByText('Bird reserve › A day on the Holm').waitFor();
   await page.getByText('you can watch them come and go all morning.').waitFor();
   await page.getByText(/^Proposed: (it looks like a photo, )?it stands in running text, no link around it\./).waitFor();
-  await page.getByRole('list', { name: 'Where these words go' }).getByText('IMG_2041.jpg').waitFor();
+  await page.getByRole('list', { name: 'Where this text goes' }).getByText('IMG_2041.jpg').waitFor();
 });
 
 test('findings follow the text as it is written, and what is written is kept', async () => {
@@ -78,43 +78,43 @@ test('what is not kept yet survives a reload', async () => {
 
 test('words go here, or everywhere', async () => {
   await open('lighthouse');
-  const places = page.getByRole('list', { name: 'Where these words go' }).getByRole('checkbox');
+  const places = page.getByRole('list', { name: 'Where this text goes' }).getByRole('checkbox');
   expect(await places.evaluateAll((all: HTMLInputElement[]) => all.map((c) => c.checked))).toEqual([true, false]);
   await writing().fill('The striped Holm light');
   await kept();
   await page.getByText('The Holm light of 1862').first().waitFor();
   await page.getByRole('button', { name: 'Everywhere' }).click();
   await kept();
-  await page.getByRole('list', { name: 'Where these words go' }).getByText('The striped Holm light').nth(1).waitFor();
+  await page.getByRole('list', { name: 'Where this text goes' }).getByText('The striped Holm light').nth(1).waitFor();
   await page.getByRole('button', { name: 'Here only' }).click();
   await kept();
-  await page.getByRole('list', { name: 'Where these words go' }).getByText('The Holm light of 1862').waitFor();
+  await page.getByRole('list', { name: 'Where this text goes' }).getByText('The Holm light of 1862').waitFor();
 });
 
 test('making a picture silent is one act, and is undone by a key', async () => {
   await open('tides');
-  await page.getByRole('button', { name: 'Make it silent' }).first().click();
-  await page.getByRole('status').filter({ hasText: 'Made silent in 1 place.' }).waitFor();
+  await page.getByRole('button', { name: 'Mark decorative' }).first().click();
+  await page.getByRole('status').filter({ hasText: 'Marked decorative in 1 place.' }).waitFor();
   expect((await look('tides')).state).toBe('silent');
   await page.getByText('nothing is heard here').waitFor();
   await page.keyboard.press('u');
-  await page.getByRole('status').filter({ hasText: 'Undone: Made silent in 1 place.' }).waitFor();
+  await page.getByRole('status').filter({ hasText: 'Undone: Marked decorative in 1 place.' }).waitFor();
   await says('Tide chart for Brannoch quay');
   expect((await look('tides')).state).toBe('said');
 });
 
 test('a picture that is all its link says cannot be made silent', async () => {
   await open('book-now');
-  expect(await page.getByRole('button', { name: 'Make it silent' }).first().isDisabled()).toBe(true);
+  expect(await page.getByRole('button', { name: 'Mark decorative' }).first().isDisabled()).toBe(true);
   await page.getByText('link, and not where to').waitFor();
 });
 
 test('a draft is taken with its evidence, and told from what a person wrote', async () => {
   await open('book-now');
   await page.getByText('link to “Contact and bookings”').waitFor();
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Accept' }).click();
   await kept();
-  await page.getByText('drafted and taken: “Contact and bookings”').waitFor();
+  await page.getByText('drafted and accepted: “Contact and bookings”').waitFor();
   await writing().press('End');
   await writing().pressSequentially(', by telephone');
   await kept();
@@ -124,7 +124,7 @@ test('a draft is taken with its evidence, and told from what a person wrote', as
 test('a purpose is settled by a person', async () => {
   await open('passengers');
   await page.getByRole('radio', { name: 'Complex' }).click();
-  await page.getByText('Settled by a person.').waitFor();
+  await page.getByText('Set by an editor.').waitFor();
   expect((await look('passengers')).purpose).toBe('complex');
 });
 
@@ -157,7 +157,7 @@ test('keys are listed, and single keys can be switched off', async () => {
   await page.keyboard.press('Escape');
   await page.keyboard.press('?');
   const dialog = page.getByRole('dialog', { name: 'Keys' });
-  await dialog.getByText('keep and go on, also while you write').waitFor();
+  await dialog.getByText('save and next, also while you write').waitFor();
   await dialog.getByRole('checkbox', { name: 'Single keys are on' }).uncheck();
   await page.keyboard.press('Escape');
   await dialog.waitFor({ state: 'detached' });

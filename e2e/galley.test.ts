@@ -27,10 +27,10 @@ test('its sentence chooses what is shown, and the address keeps it', async () =>
   await galley();
   await tally('71 of 71 pictures, in 119 appearances on 19 pages');
   await page.getByRole('combobox', { name: /^State/ }).click();
-  await page.getByRole('option', { name: /^unsaid \d/ }).click();
+  await page.getByRole('option', { name: /^missing alt text \d/ }).click();
   await tally('12 of 71 pictures');
   expect(page.url()).toContain('state=unsaid');
-  await page.getByRole('combobox', { name: /^Note/ }).click();
+  await page.getByRole('combobox', { name: /^Finding/ }).click();
   await page.getByRole('option', { name: /“Broken picture”/ }).click();
   await tally('0 of 71 pictures');
   await page.getByRole('link', { name: 'Show all pictures' }).click();
@@ -51,8 +51,8 @@ test('a mend applies in every place that the note is about, and is undone', asyn
   await galley('?rule=decoration-described');
   const wave = line('wave-3.svg');
   await wave.getByText('(In 4 places.)').waitFor();
-  await wave.getByRole('button', { name: 'Make it silent' }).click();
-  await told('Made silent in 4 places.');
+  await wave.getByRole('button', { name: 'Mark decorative' }).click();
+  await told('Marked decorative in 4 places.');
   await wave.waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Undo' }).click();
   await wave.waitFor();
@@ -62,8 +62,8 @@ test('silence passes over a picture that names its link', async () => {
   await galley('?q=staff-02');
   const noor = line('staff-02.jpg');
   await noor.getByRole('checkbox').check();
-  await page.getByRole('button', { name: 'Make them silent' }).click();
-  await told('Made silent in 1 place.');
+  await page.getByRole('button', { name: 'Mark them decorative' }).click();
+  await told('Marked decorative in 1 place.');
   await page.keyboard.press('u');
   await told('Undone: ');
 });
@@ -71,15 +71,15 @@ test('silence passes over a picture that names its link', async () => {
 test('a draft is marked until it is taken', async () => {
   await galley('?q=IMG_2046');
   const puffins = line('IMG_2046.jpg');
-  await puffins.getByRole('button', { name: 'Draft words' }).first().click();
+  await puffins.getByRole('button', { name: 'Draft alt text' }).first().click();
   await told('nothing is known about 1');
   await galley('?q=ferry-night');
   const night = line('ferry-night.webp');
-  await night.getByRole('button', { name: 'Draft words' }).click();
+  await night.getByRole('button', { name: 'Draft alt text' }).click();
   await night.getByText('Draft', { exact: true }).waitFor();
   await night.getByText('Ferry night, The late boat').waitFor();
-  await night.getByRole('button', { name: 'Take it' }).click();
-  await night.getByText('Said', { exact: true }).waitFor();
+  await night.getByRole('button', { name: 'Accept' }).click();
+  await night.getByText('Has alt text', { exact: true }).waitFor();
   await night.getByText('waits for delivery').waitFor();
 });
 
@@ -88,10 +88,10 @@ test('words are edited in the line', async () => {
   const bird = line('IMG_2048.jpg');
   await bird.getByRole('link', { name: /undefined/ }).focus();
   await page.keyboard.press('e');
-  await page.getByRole('textbox', { name: /Words for IMG_2048/ }).fill('A puffin looks left among thrift');
+  await page.getByRole('textbox', { name: /Alt text for IMG_2048/ }).fill('A puffin looks left among thrift');
   await page.keyboard.press('Enter');
   await bird.getByText('A puffin looks left among thrift').waitFor();
-  expect(await bird.getByText('Fails.').count()).toBe(0);
+  expect(await bird.getByText('Fails').count()).toBe(0);
 });
 
 test('keys step through the lines and open the Desk', async () => {

@@ -48,7 +48,7 @@ test('recognised text goes into the long description in its order, by keyboard a
   await page.keyboard.press('Control+Home');
   await page.keyboard.type('## ');
   await page.getByText('One is written here, and not in the page yet.').waitFor();
-  await page.getByRole('status').getByText('Kept').waitFor();
+  await page.getByRole('status').getByText('Saved').waitFor();
   await page.reload();
   await listening(page);
   const reads = page.getByRole('region', { name: 'As it reads' });
@@ -66,7 +66,7 @@ test('recognised text goes into the long description in its order, by keyboard a
 
 test('a purpose is settled by questions that the evidence has answered already', async () => {
   await desk('winter-sailings.png');
-  await page.getByText('Settle it by four questions').click();
+  await page.getByText('Find the purpose by four questions').click();
   const beside = page.getByRole('group', { name: /Does the same text stand beside it/ });
   expect(await beside.getByRole('radio', { name: 'No' }).isChecked()).toBe(true);
   await page.getByText('That makes it text.').waitFor();
@@ -76,8 +76,8 @@ test('a purpose is settled by questions that the evidence has answered already',
   await page.getByRole('group', { name: /Can a sentence or two say it/ }).waitFor();
   await page.getByRole('radio', { name: 'No, there is more in it' }).check();
   expect(await axeViolations(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Settle as complex' }).press('Enter');
-  await page.getByText('Settled by a person.').waitFor();
+  await page.getByRole('button', { name: 'Set purpose: complex' }).press('Enter');
+  await page.getByText('Set by an editor.').waitFor();
   await page.getByText('It is complex, and no long description is attached.').waitFor();
 });
 
@@ -86,9 +86,7 @@ test('look-alikes stand together, and one begins from the words of another', asy
   const alike = page.getByRole('region', { name: '8 that look alike' });
   await alike.getByText('Word the best 5 with care, and adapt the others from them.').waitFor();
   await alike.getByRole('button', { name: /Start from this wording “Three puffins in a row/ }).press('Enter');
-  expect(await page.getByRole('textbox', { name: 'Words for this picture' }).inputValue()).toMatch(
-    /^Three puffins in a row/,
-  );
+  expect(await page.getByRole('textbox', { name: 'Alt text' }).inputValue()).toMatch(/^Three puffins in a row/);
   await alike.getByRole('link', { name: 'See them in the Galley' }).click();
   await page.getByText('8 of 71 pictures').waitFor();
   await page.getByRole('button', { name: 'Not only those that look alike' }).click();
@@ -98,20 +96,20 @@ test('look-alikes stand together, and one begins from the words of another', asy
 test('what the file says is shown, and a credit is recorded and composed', async () => {
   await desk('kittiwakes.webp');
   const facts = page.getByRole('region', { name: 'About the picture' });
-  await facts.getByText('What its file says (4)').press('Enter');
+  await facts.getByText('File metadata (4)').press('Enter');
   await facts.getByText('Edda Sinclair, Holm Trust').first().waitFor();
   await facts.getByText('Credit: Photo: Edda Sinclair, Holm Trust, https://holm-trust.example/rights').press('Enter');
   await facts.getByRole('textbox', { name: 'Licence' }).fill('https://creativecommons.org/licenses/by/4.0/');
   await facts.getByRole('textbox', { name: 'Taken from' }).fill('https://www.holm-trust.example/birds');
-  await facts.getByRole('button', { name: 'Record it' }).press('Enter');
-  await page.getByText('Credit recorded.').waitFor();
+  await facts.getByRole('button', { name: 'Save credit' }).press('Enter');
+  await page.getByText('Credit saved.').waitFor();
   await page.reload();
   await page.getByText('Credit: Photo: Edda Sinclair, Holm Trust, holm-trust.example, CC BY 4.0').waitFor();
 });
 
 test('a heavy picture gives its lighter copy', async () => {
   await desk('hero-ferry.jpg');
-  const link = page.getByRole('link', { name: /^Take a copy of \d+ KB$/ });
+  const link = page.getByRole('link', { name: /^Download a copy of \d+ KB$/ });
   const response = await page.request.get((await link.getAttribute('href'))!);
   expect(response.headers()['content-type']).toBe('image/webp');
   expect(response.headers()['content-disposition']).toContain('hero-ferry.webp');
@@ -137,11 +135,11 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
 test('stepping on at the Desk keeps to the order, whatever was worded', async () => {
   await page.goto(`/c/${id}/desk`);
   await listening(page);
-  await page.getByText(/1 of \d+ unsaid or doubtful, what to do first$/).waitFor();
-  await page.getByRole('textbox', { name: 'Words for this picture' }).fill('To the page of Isla Marr, skipper');
-  await page.getByRole('button', { name: 'Keep and go on' }).click();
+  await page.getByText(/1 of \d+ missing alt text or to check, what to do first$/).waitFor();
+  await page.getByRole('textbox', { name: 'Alt text' }).fill('To the page of Isla Marr, skipper');
+  await page.getByRole('button', { name: 'Save and next' }).click();
   await page.waitForURL((url) => !url.pathname.endsWith('/desk'));
-  await page.getByText(/unsaid or doubtful, what to do first$/).waitFor();
+  await page.getByText(/missing alt text or to check, what to do first$/).waitFor();
   await page.getByText('wave-3.svg').first().waitFor();
 });
 

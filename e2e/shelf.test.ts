@@ -52,13 +52,13 @@ test('an address that is none, or leads into the private network, is refused in 
     .waitFor();
 });
 
-test('a site is surveyed live, with the account of what was passed over', async () => {
+test('a site is surveyed live, with the account of what was skipped', async () => {
   await page.goto('/');
   await page.getByLabel('Address of the site').fill(SITE);
   await page.getByRole('button', { name: 'Survey it' }).click();
   await page.waitForURL('**/survey');
   await page.getByText('Done.').waitFor();
-  const account = page.getByRole('region', { name: 'The account' });
+  const account = page.getByRole('region', { name: 'Survey log' });
   expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain(
     'blocked by robots.txt',
   );
@@ -99,7 +99,7 @@ test('a ZIP is sent and surveyed; one that is none, or unsafe, is refused in wor
   const broken = path.join(DATA, 'broken.zip');
   writeFileSync(broken, 'PK not really');
   await input.setInputFiles(broken);
-  await page.getByText('This is not a ZIP that can be read').waitFor();
+  await page.getByText('This is not a ZIP').waitFor();
   // The library refuses to write such a name, so it is put in afterwards.
   const { readFileSync } = await import('node:fs');
   const unsafe = await zip('unsafe.zip', { 'xx/evil.html': PAGE });
@@ -125,11 +125,11 @@ test('what is dropped on the sheet is surveyed', async () => {
     return transfer;
   }, bytes);
   // A browser tells of a drag every few hundred milliseconds for as long as it lasts.
-  for (let i = 0; i < 50 && (await page.getByText('Let go to survey it.').count()) === 0; i++) {
+  for (let i = 0; i < 50 && (await page.getByText('Drop to survey it.').count()) === 0; i++) {
     await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
     await page.waitForTimeout(100);
   }
-  await page.getByText('Let go to survey it.').waitFor();
+  await page.getByText('Drop to survey it.').waitFor();
   await page.dispatchEvent('#sheet h2', 'drop', { dataTransfer: data });
   await page.getByText('Done. 1 picture file on 1 page.').waitFor();
 });
@@ -137,8 +137,8 @@ test('what is dropped on the sheet is surveyed', async () => {
 test('a collection is taken off the shelf, after a question', async () => {
   await page.goto('/');
   const line = page.getByRole('listitem').filter({ hasText: 'good' });
-  await line.getByRole('button', { name: /Take off the shelf/ }).click();
-  await page.getByRole('alertdialog').getByRole('button', { name: 'Take off the shelf' }).click();
+  await line.getByRole('button', { name: /Remove/ }).click();
+  await page.getByRole('alertdialog').getByRole('button', { name: 'Remove' }).click();
   await line.waitFor({ state: 'detached' });
 });
 

@@ -43,7 +43,7 @@ test('a survey is stopped, goes on from where it was, and ends complete', async 
     stopped = true;
     const before = slow.asked.filter((url) => url.startsWith('/slow/')).length;
     expect(before).toBeLessThan(PAGES);
-    await page.getByRole('button', { name: 'Go on' }).click();
+    await page.getByRole('button', { name: 'Resume' }).click();
     await page.getByText(`Done. 1 picture file on ${PAGES} pages.`).waitFor();
     // What was in hand when it was stopped is asked for again, at most.
     expect(slow.asked.filter((url) => url.startsWith('/slow/')).length).toBeLessThanOrEqual(PAGES + 4);
@@ -58,12 +58,12 @@ test('the account is filtered by what became of the addresses, and taken as a ta
   await page.getByRole('combobox', { name: /What became of them/ }).click();
   await page.getByRole('option', { name: 'on other hosts 1' }).click();
   await page.waitForURL('**what=other-host**');
-  const account = page.getByRole('region', { name: 'The account' });
+  const account = page.getByRole('region', { name: 'Survey log' });
   await account.getByText('https://harbour-trust.example/').waitFor();
   await account.getByText('blocked by robots.txt').waitFor({ state: 'detached' });
   expect(await account.getByRole('listitem').count()).toBe(1);
   await account.getByText(`found on ${SITE}/harbour`).waitFor();
-  const href = await account.getByRole('link', { name: 'Take the account (CSV)' }).getAttribute('href');
+  const href = await account.getByRole('link', { name: 'Download the log (CSV)' }).getAttribute('href');
   const lines = (await (await fetch(DETTO + href)).text()).trim().split('\r\n');
   expect(lines).toEqual([
     'address,kind,state,reason,cause,status,foundOn',
@@ -83,20 +83,20 @@ test('what the next survey goes by is changed, by keyboard alone, and the next s
   const id = await demoCollection('Bounds test');
   await page.goto(`/c/${id}/survey`);
   await listening(page);
-  await page.getByText('What the next survey goes by').press('Enter');
+  await page.getByText('Limits of the next survey').press('Enter');
   const leftOut = page.getByRole('textbox', { name: strings.shelf.exclude });
   await leftOut.focus();
   await page.keyboard.type('/staff*');
   expect(await axeViolations(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Keep for the next survey' }).press('Enter');
-  await page.getByText('Kept: the next survey goes by it.').waitFor();
+  await page.getByRole('button', { name: 'Save for the next survey' }).press('Enter');
+  await page.getByText('Saved. The next survey uses them.').waitFor();
   await page.reload();
   await listening(page);
-  await page.getByText('What the next survey goes by').press('Enter');
+  await page.getByText('Limits of the next survey').press('Enter');
   expect(await leftOut.inputValue()).toBe('/staff*');
   await page.getByRole('spinbutton', { name: strings.shelf.pagesAnd }).fill('3');
-  await page.getByRole('button', { name: 'Keep for the next survey' }).press('Enter');
-  await page.getByText('Kept: the next survey goes by it.').waitFor();
+  await page.getByRole('button', { name: 'Save for the next survey' }).press('Enter');
+  await page.getByText('Saved. The next survey uses them.').waitFor();
   await page.getByRole('button', { name: 'Survey again' }).press('Enter');
   await page.getByText(/^Done\. .* on 3 pages\.$/).waitFor();
 });
@@ -114,7 +114,7 @@ test('a page that its script makes is opened in a browser, and says so wherever 
   const id = await demoCollection('Script test');
   await page.goto(`/c/${id}/survey?what=read`);
   const made = page
-    .getByRole('region', { name: 'The account' })
+    .getByRole('region', { name: 'Survey log' })
     .getByRole('listitem')
     .filter({ hasText: '/departures' });
   await made.getByText('read, in a browser').waitFor();
@@ -128,9 +128,9 @@ test('a page that its script makes is opened in a browser, and says so wherever 
     .first()
     .click();
   await page.waitForURL('**/desk/**');
-  await page.getByRole('list', { name: 'Where these words go' }).getByText('put there by a script').waitFor();
-  await page.getByRole('textbox', { name: 'Words for this picture' }).fill('A ticket for a bicycle, on the house');
-  await page.getByText('Kept', { exact: true }).waitFor();
+  await page.getByRole('list', { name: 'Where this text goes' }).getByText('put there by a script').waitFor();
+  await page.getByRole('textbox', { name: 'Alt text' }).fill('A ticket for a bicycle, on the house');
+  await page.getByText('Saved', { exact: true }).waitFor();
   await page.goto(`/c/${id}/delivery`);
   await page.getByText('A script puts it there; it does not stand in the page.').waitFor();
 });
@@ -146,7 +146,7 @@ test('a site behind a password is surveyed with it, and nobody is shown it again
   try {
     await page.goto('/');
     await page.getByLabel('Address of the site').fill(`${closed.origin}/`);
-    await page.getByText('Bounds, manners and access').click();
+    await page.getByText('Limits, crawl rate and sign-in').click();
     await page.getByLabel('user name').fill('editor');
     await page.getByLabel('and password, or').fill(secret);
     await page.getByRole('button', { name: 'Survey it' }).click();
@@ -189,13 +189,13 @@ test('the Brief says the state in a sentence, and which one change mends most', 
   await page.waitForURL('**/brief');
   await page
     .getByRole('heading', {
-      name: /^Of 71 pictures, 21 say what they should, 6 are silent on purpose, 12 say nothing and 32 need a look\./,
+      name: /^Of 71 pictures, 21 have good alt text, 6 are decorative, 12 say nothing and 32 need a look\./,
     })
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
   await first.getByText('One change in the crew card').waitFor();
   await first.getByText('mends 7 places on 7 pages: no alt text, link or button with no name').waitFor();
-  await first.getByRole('link', { name: /Show the place/ }).click();
+  await first.getByRole('link', { name: /Show this place/ }).click();
   await page.waitForURL('**/desk/**');
   await page.goBack();
   await page.getByRole('link', { name: 'Placeholder' }).click();

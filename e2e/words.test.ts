@@ -26,11 +26,11 @@ async function look(file: string, of = collection): Promise<Found> {
   return ((await response.json()) as { lines: Found[] }).lines[0]!;
 }
 const desk = async (file: string) => `/c/${collection}/desk/${(await look(file)).id}`;
-const writing = (on = page) => on.getByRole('textbox', { name: 'Words for this picture' });
+const writing = (on = page) => on.getByRole('textbox', { name: 'Alt text' });
 const kept = (on = page) =>
   on
     .getByRole('status')
-    .filter({ hasText: /^Kept$/ })
+    .filter({ hasText: /^Saved$/ })
     .waitFor();
 /** Waits until something has the focus of that element, name or text; the body, where nobody can go on, is nothing. */
 const focused = (wanted: RegExp, on = page) =>
@@ -108,13 +108,13 @@ test('a page that somebody changed is told on the Brief, in the Galley and at th
     await page.getByText('two texts, choose one').waitFor();
     await page.goto(`/c/${own}/brief`);
     const first = page.getByRole('region', { name: /^1 place with two texts/ });
-    for (const text of ['First found', '“Quay”', 'On the page now', '“Theirs”', 'Worded in Detto', '“Ours”'])
+    for (const text of ['First found', '“Quay”', 'On the page now', '“Theirs”', 'Alt text saved in Detto', '“Ours”'])
       await first.getByText(text, { exact: true }).first().waitFor();
-    await first.getByRole('button', { name: /Worded in Detto/ }).click();
+    await first.getByRole('button', { name: /Alt text saved in Detto/ }).click();
     await first.waitFor({ state: 'detached' });
     await somewhere();
     await page.goto(`/c/${own}/delivery`);
-    await page.getByRole('heading', { name: '1 change on 1 page to take away.' }).waitFor();
+    await page.getByRole('heading', { name: '1 change on 1 page to deliver.' }).waitFor();
   } finally {
     site.closeAllConnections();
     site.close();
@@ -177,13 +177,13 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   await listening(page);
   await page
     .locator('#notes')
-    .getByRole('button', { name: /^Set aside/ })
+    .getByRole('button', { name: /^Ignore here/ })
     .first()
     .click();
-  await page.getByLabel('Why it does not count here').fill('The series is known by its number');
-  await page.getByLabel('Who says so').fill('Isla');
+  await page.getByLabel('Reason').fill('The series is known by its number');
+  await page.getByLabel('Your name').fill('Isla');
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: 'Set aside in' }).waitFor();
+  await page.getByRole('status').filter({ hasText: 'Ignored in' }).waitFor();
   await somewhere();
 
   await page.goto(`/c/${collection}/galley?state=unsaid`);
@@ -195,11 +195,11 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   await focused(/^TEXTAREA/);
   await page.keyboard.type('Words that take it out of the view');
   await page.keyboard.press('Enter');
-  await page.getByRole('status').filter({ hasText: 'Worded in' }).waitFor();
+  await page.getByRole('status').filter({ hasText: 'Alt text saved in' }).waitFor();
   await focused(/^A /);
   await page.getByRole('checkbox').first().check();
   await page
-    .getByRole('button', { name: 'Draft words for them' })
+    .getByRole('button', { name: 'Draft alt text for them' })
     .or(page.getByRole('button', { name: /^Draft/ }))
     .first()
     .click();
@@ -209,8 +209,8 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   await page.goto(`/c/${collection}/style`);
   await listening(page);
   await page.getByRole('spinbutton').first().fill('77');
-  await page.getByRole('button', { name: 'Keep this style' }).click();
-  await page.getByText('The house style is kept.').waitFor();
+  await page.getByRole('button', { name: 'Save house style' }).click();
+  await page.getByText('House style saved.').waitFor();
   await somewhere();
 });
 
@@ -222,10 +222,10 @@ test('the Shelf, the Brief, the spine and the Galley count the same', async () =
     expect([state, ((await lines.json()) as { total: number }).total]).toEqual([state, own[state]]);
   }
   await page.goto(`/c/${collection}/brief`);
-  await page.getByRole('link', { name: /to look at$/ }).waitFor();
+  await page.getByRole('link', { name: /to check$/ }).waitFor();
   const counts = await page
     .locator('main p')
-    .filter({ hasText: 'to look at' })
+    .filter({ hasText: 'to check' })
     .first()
     .getByRole('link')
     .allTextContents();
@@ -235,7 +235,7 @@ test('the Shelf, the Brief, the spine and the Galley count the same', async () =
     own['unsaid'],
     own['doubtful'],
   ]);
-  await page.getByRole('link', { name: /to look at$/ }).click();
+  await page.getByRole('link', { name: /to check$/ }).click();
   await page.waitForURL('**/galley?state=doubtful');
   await page.getByText(new RegExp(`^${own['doubtful']} of ${own['pictures']} pictures`)).waitFor();
 });

@@ -11,7 +11,7 @@ const { addCollection, collectionById } = await import('@/server/collections/col
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');
 const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');
-const { latestSurvey, resumeAll, startSurvey, surveyOver, surveyProgress, suspendSurveys } =
+const { latestSurvey, resumeAll, resumeSurvey, startSurvey, surveyOver, surveyProgress, suspendSurveys } =
   await import('@/server/survey/surveys');
 
 const ID = 'killed';
@@ -22,6 +22,8 @@ if (!(await collectionById(ID)))
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
 else await resumeAll();
 const id = (await latestSurvey(ID))!;
+// Killed twice before a page was settled, it waits for somebody to resume it.
+if ((await surveyProgress(id))!.state === 'stopped') await resumeSurvey(id);
 const begun = performance.now();
 await surveyOver(id);
 const seconds = (performance.now() - begun) / 1000;

@@ -155,7 +155,7 @@ function SectionsChart({ sections }: { sections: Brief['sections'] }) {
   const s = strings.brief.sections;
   const name = (section: string) => section || s.front;
   const most = sections[0]!;
-  const outcome = (o: Outcome) => strings.outcomes[o].replace('.', '');
+  const outcome = (o: Outcome) => strings.outcomes[o];
   return (
     <BarChart
       says={s.most(name(most.name), most.failed, most.cantTell)}

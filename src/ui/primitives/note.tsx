@@ -9,7 +9,8 @@ export function Note({ outcome, message, children }: { outcome: Outcome; message
   return (
     <div className={`note relative ${TONE[outcome]}`}>
       <OutcomeMark outcome={outcome} />
-      <b>{strings.outcomes[outcome]}</b> <span className="text-ink">{message}</span>
+      <b>{strings.outcomes[outcome]}</b>
+      <span className="sr-only">:</span> <span className="text-ink">{message}</span>
       {children && <span className="mends"> {children}</span>}
     </div>
   );

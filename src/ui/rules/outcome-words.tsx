@@ -9,7 +9,7 @@ export function OutcomeWords({ outcomes }: { outcomes: readonly Outcome[] }) {
     <span>
       {outcomes.map((o) => (
         <b key={o} className={`mr-2 ${TONE[o]}`}>
-          {strings.outcomes[o].replace('.', '')}
+          {strings.outcomes[o]}
         </b>
       ))}
     </span>

@@ -39,7 +39,7 @@ export function RulePage({ collection, rule, found, asides, style }: Props) {
       <p className="mt-4 max-w-[66ch] text-[17px] leading-relaxed">{rule.about}</p>
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.here}</h2>
       <p className="mt-2">
-        {own?.off ? s.isOff : outcome ? s.countsAs(strings.outcomes[outcome].replace('.', '')) : s.asGiven}{' '}
+        {own?.off ? s.isOff : outcome ? s.countsAs(strings.outcomes[outcome]) : s.asGiven}{' '}
         {asides > 0 && s.asides(asides)} <Link href={`/c/${collection}/style`}>{s.setIt}</Link>
       </p>
       <Parameters rule={rule} style={style} />
