@@ -2,7 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import yazl from 'yazl';
-import { DATA, listening, openBrowser, openPage, SITE } from './support/detto';
+import { DATA, focusSomewhere, listening, openBrowser, openPage, SITE } from './support/detto';
 
 /** What comes onto the shelf: sites, folders and ZIPs, and everything that is refused in words. */
 let browser: Browser;
@@ -58,6 +58,7 @@ test('a site is surveyed live, with the account of what was skipped', async () =
   await page.getByRole('button', { name: 'Survey it' }).click();
   await page.waitForURL('**/survey');
   await page.getByText('Done.').waitFor();
+  await focusSomewhere(page);
   const account = page.getByRole('region', { name: 'Survey log' });
   expect(await account.getByRole('listitem').filter({ hasText: 'staff-only' }).textContent()).toContain(
     'blocked by robots.txt',

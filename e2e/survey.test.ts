@@ -1,7 +1,16 @@
 import type { Browser, Page } from 'playwright-core';
 import { DOT, TestSite } from '../src/server/testing/site';
 import { strings } from '../src/ui/strings/en';
-import { axeViolations, demoCollection, DETTO, listening, openBrowser, openPage, SITE } from './support/detto';
+import {
+  axeViolations,
+  demoCollection,
+  DETTO,
+  focusSomewhere,
+  listening,
+  openBrowser,
+  openPage,
+  SITE,
+} from './support/detto';
 
 /** A survey is watched, stopped and taken up again; its account is filtered and taken; the Brief says what to do first. */
 let browser: Browser;
@@ -41,6 +50,7 @@ test('a survey is stopped, goes on from where it was, and ends complete', async 
     await page.getByRole('button', { name: 'Stop' }).click();
     await page.getByText(/^Stopped\. \d+ pages read, \d+ pages still waiting\.$/).waitFor();
     stopped = true;
+    await focusSomewhere(page);
     const before = slow.asked.filter((url) => url.startsWith('/slow/')).length;
     expect(before).toBeLessThan(PAGES);
     await page.getByRole('button', { name: 'Resume' }).click();

@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { Browser, Page } from 'playwright-core';
-import { begin, demoCollection, DETTO, listening, openBrowser, openPage } from './support/detto';
+import { begin, demoCollection, DETTO, focusSomewhere, listening, openBrowser, openPage } from './support/detto';
 
 /** An editor's words: two windows, changed pages, the focus, and undo wherever the editor is. */
 let browser: Browser;
@@ -44,7 +44,7 @@ const focused = (wanted: RegExp, on = page) =>
     { source: wanted.source, flags: wanted.flags },
   );
 
-const somewhere = () => page.waitForFunction(() => document.activeElement !== document.body);
+const somewhere = () => focusSomewhere(page);
 
 test('two windows on one picture: the later save replaces nothing, and one text is chosen', async () => {
   const other = await page.context().newPage();

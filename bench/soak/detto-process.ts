@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import engine from '../../scripts/engine.json';
+import engine from '../../scripts/engine.json' with { type: 'json' };
 
 /** Detto as it is served, to be killed and started again. */
 export class DettoProcess {

@@ -85,3 +85,8 @@ export async function listening(page: Page): Promise<void> {
     return control !== null && Object.keys(control).some((key) => key.startsWith('__reactProps'));
   });
 }
+
+/** Waits until something on the page has the focus; from the body, nobody can go on by keyboard. */
+export async function focusSomewhere(page: Page): Promise<void> {
+  await page.waitForFunction(() => document.activeElement !== document.body);
+}
