@@ -62,3 +62,11 @@ test('a hand that breaks down fails its own task only', async () => {
   expect(broken).toMatchObject({ status: 'rejected', reason: { message: 'it made the reader fail' } });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
 });
+
+test('what somebody waits for comes before what nobody does, and after what was asked before it', async () => {
+  const one = crew(1);
+  const done: string[] = [];
+  const ask = (task: string, urgent = false) => one.ask(task, urgent).then((answer) => done.push(answer));
+  await Promise.all([ask('a'), ask('b'), ask('c'), ask('save 1', true), ask('save 2', true)]);
+  expect(done).toEqual(['did a', 'did save 1', 'did save 2', 'did b', 'did c']);
+});

@@ -13,6 +13,7 @@ interface Waiting<Task, Answer> {
   task: Task;
   resolve(answer: Answer): void;
   reject(error: Error): void;
+  urgent: boolean;
 }
 
 interface Member<Task, Answer> {
@@ -34,10 +35,16 @@ export class Crew<Task, Answer> {
     private readonly limit: number,
   ) {}
 
-  /** @throws Error in words when the hand took too long or failed */
-  ask(task: Task): Promise<Answer> {
+  /**
+   * @param urgent somebody waits for it: it comes before all that is not urgent and has not begun
+   * @throws Error in words when the hand took too long or failed
+   */
+  ask(task: Task, urgent = false): Promise<Answer> {
     return new Promise((resolve, reject) => {
-      this.queue.push({ task, resolve, reject });
+      const waiting = { task, resolve, reject, urgent };
+      const behind = urgent ? this.queue.findIndex((w) => !w.urgent) : -1;
+      if (behind >= 0) this.queue.splice(behind, 0, waiting);
+      else this.queue.push(waiting);
       this.pump();
     });
   }

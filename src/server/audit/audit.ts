@@ -372,22 +372,25 @@ export async function auditChanged(
 
   const touched = alike.flatMap((a) => a.touched);
   const [findings] = await Promise.all([
-    findingsOf({
-      ...settings,
-      only: null,
-      spots: changed,
-      groups: [
-        ...together(
-          'picture',
-          groupBy(ofPictures, (s) => s.pictureId),
-        ),
-        ...together(
-          'page',
-          groupBy(besides, (s) => s.pageId),
-        ),
-        ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
-      ],
-    }),
+    findingsOf(
+      {
+        ...settings,
+        only: null,
+        spots: changed,
+        groups: [
+          ...together(
+            'picture',
+            groupBy(ofPictures, (s) => s.pictureId),
+          ),
+          ...together(
+            'page',
+            groupBy(besides, (s) => s.pageId),
+          ),
+          ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
+        ],
+      },
+      true,
+    ),
     dropFindings(tx, [
       { rules: rulesOfScope('appearance'), spots: changed },
       { rules: rulesOfScope('picture'), spots: ofPictures },

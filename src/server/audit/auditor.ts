@@ -32,10 +32,12 @@ function auditor(): Crew<AuditTask, AuditAnswer> {
 /**
  * What the rules find in a portion of a collection.
  *
+ * @param urgent an editor waits for it, and an audit of everything does not
+ *
  * @throws Error in words when the thread failed or took too long
  */
-export async function findingsOf(task: AuditTask): Promise<Finding[]> {
-  const answer = await auditor().ask(task);
+export async function findingsOf(task: AuditTask, urgent = false): Promise<Finding[]> {
+  const answer = await auditor().ask(task, urgent);
   if ('error' in answer) throw new Error(`The audit failed: ${answer.error}`);
   for (const [rule, message] of answer.failures) log.error({ rule, message }, 'a rule failed; its finding is missing');
   return answer.findings;
