@@ -36,7 +36,7 @@ test('every rule has a page with its sources, its examples, and what it found he
   for (const href of hrefs) {
     const answer = await fetch(`${DETTO}${href}`);
     const html = await answer.text();
-    expect([href, answer.status, /Sources/.test(html), /Finds/.test(html)]).toEqual([href, 200, true, true]);
+    expect([href, answer.status, /Sources/.test(html), /Fails/.test(html)]).toEqual([href, 200, true, true]);
   }
   await page.getByRole('link', { name: 'Keywords, not words' }).click();
   await page.waitForURL('**/rules/stuffed');

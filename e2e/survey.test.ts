@@ -199,7 +199,7 @@ test('the Brief says the state in a sentence, and which one change mends most', 
   await page.waitForURL('**/brief');
   await page
     .getByRole('heading', {
-      name: /^Of 71 pictures, 21 have good alt text, 6 are decorative, 12 say nothing and 32 need a look\./,
+      name: /^Of 71 pictures, 21 have good alt text, 6 are decorative, 12 are missing alt text and 32 need a check\./,
     })
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();

@@ -108,9 +108,9 @@ test('a page that somebody changed is told on the Brief, in the Galley and at th
     await page.getByText('two texts, choose one').waitFor();
     await page.goto(`/c/${own}/brief`);
     const first = page.getByRole('region', { name: /^1 place with two texts/ });
-    for (const text of ['First found', '“Quay”', 'On the page now', '“Theirs”', 'Alt text saved in Detto', '“Ours”'])
+    for (const text of ['First found', '“Quay”', 'On the page now', '“Theirs”', 'Saved in Detto', '“Ours”'])
       await first.getByText(text, { exact: true }).first().waitFor();
-    await first.getByRole('button', { name: /Alt text saved in Detto/ }).click();
+    await first.getByRole('button', { name: /Saved in Detto/ }).click();
     await first.waitFor({ state: 'detached' });
     await somewhere();
     await page.goto(`/c/${own}/delivery`);

@@ -450,7 +450,7 @@ export const strings = {
     },
     first: 'First found',
     theirs: { edit: 'Saved first', page: 'On the page now' },
-    ours: { edit: 'Saved later', page: 'Worded in Detto' },
+    ours: { edit: 'Saved later', page: 'Saved in Detto' },
     none: 'no alt text',
     decorative: 'decorative',
     use: 'Use this text',
