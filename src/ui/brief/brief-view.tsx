@@ -41,7 +41,7 @@ export function BriefView({ collection, brief: b, titles, now, choose }: Props) 
         {(['said', 'silent', 'unsaid'] as const).map((state) => (
           <Link key={state} href={galley({ state })} className="inline-flex items-center gap-1.5 text-ink-2">
             <Mark state={state} />
-            <b className="text-ink">{strings.n(b[state])}</b> {strings.states[state].toLowerCase()}
+            <b className="text-ink">{strings.n(b[state])}</b> {s.counts[state]}
           </Link>
         ))}
         <Link href={galley({ state: 'doubtful' })} className="text-ink-2">

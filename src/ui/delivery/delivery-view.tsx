@@ -115,7 +115,7 @@ function PageChanges({
         ))}
         {page.conflicts.map((c) => (
           <li key={c.appearanceId} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.conflictAt}</b> {s.line(c.line)}.{' '}
+            <b className="text-look">{s.conflictAt(c.line)}</b>{' '}
             <Link href={`/c/${collection}/desk/${c.pictureId}?place=${c.appearanceId}`}>{s.chooseThere}</Link>
           </li>
         ))}

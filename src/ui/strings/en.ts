@@ -245,6 +245,7 @@ export const strings = {
     settles: (things: number, of: number, left: number) =>
       `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
     toLookAt: 'to check',
+    counts: { said: 'with good alt text', silent: 'decorative', unsaid: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
     oneChange: (place: string) => `One change in the ${place}`,
@@ -799,7 +800,7 @@ export const strings = {
     conflicts: (changes: number) =>
       `${plural(changes, 'text')} ${changes === 1 ? 'waits' : 'wait'} until you choose between two.`,
     refusals: (changes: number) => `${plural(changes, 'text')} cannot be put into the page; the reasons stand below.`,
-    conflictAt: 'Two texts.',
+    conflictAt: (line: number) => `Line ${n(line)}: two texts.`,
     chooseThere: 'Choose at the Desk',
     refused: 'Not changed.',
     past: 'Past deliveries',
