@@ -128,7 +128,7 @@ test('a page that its script makes is opened in a browser, and says so wherever 
     .getByRole('listitem')
     .filter({ hasText: '/departures' });
   await made.getByText('read, in a browser').waitFor();
-  const beside = page.getByRole('region', { name: 'Beside the pages' });
+  const beside = page.getByRole('region', { name: 'Icons and previews' });
   await beside.getByText('The Skerry Lass between two islands').waitFor();
   await beside.getByRole('listitem').filter({ hasText: 'icon' }).getByText('18 pages, 200 × 200').waitFor();
   await page.goto(`/c/${id}/galley?q=cycle-ticket`);
