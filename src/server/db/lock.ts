@@ -17,13 +17,19 @@ const TRIES = 3;
  * with the process, however that ends, and a process in another container that shares the folder can ask it as well.
  *
  * @returns what releases it
- * @throws DataFolderError that names the process that has it
+ * @throws DataFolderError that names the process that has it, or says that the folder cannot be locked
  */
 export async function lockFolder(folder: string): Promise<() => void> {
   const locks = `${folder.replace(/\/+$/, '')}.lock`;
   await makeFolder(locks);
   for (let attempt = 1; ; attempt++) {
-    const mine = await announce(locks);
+    const mine = await announce(locks).catch((error: NodeJS.ErrnoException) => {
+      throw new DataFolderError(
+        'unusable',
+        `Detto cannot lock its data in ${folder}: the file system there takes no sockets (${error.code ?? error.message}). Set DETTO_DATA to a folder on a local disk.`,
+        { cause: error },
+      );
+    });
     const other = await ownerBeside(locks, mine.name);
     if (other === null) return mine.release;
     mine.release();
