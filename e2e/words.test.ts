@@ -73,6 +73,28 @@ test('two windows on one picture: the later save replaces nothing, and one text 
   await other.close();
 });
 
+test('two windows on one long description: the later replaces nothing until somebody chooses', async () => {
+  const other = await page.context().newPage();
+  const long = (on: Page) => on.getByRole('textbox', { name: 'Long description of this picture' });
+  for (const on of [page, other]) {
+    await on.goto(await desk('tides'));
+    await listening(on);
+    if (!(await long(on).isVisible())) await on.getByText('Long description', { exact: true }).first().click();
+  }
+  await long(page).fill('High water at seven');
+  await kept();
+  await long(other).fill('Low water at one');
+  const choice = other.getByRole('region', { name: 'Two long descriptions' });
+  await choice.getByText('High water at seven').waitFor();
+  await choice.getByRole('button', { name: 'Use the text in the field' }).click();
+  await kept(other);
+  await page.reload();
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('textarea')].some((field) => field.value === 'Low water at one'),
+  );
+  await other.close();
+});
+
 test('a page that somebody changed is told on the Brief, in the Galley and at the head of the Delivery', async () => {
   let alt = 'Quay';
   const site: Server = createServer((request, response) => {

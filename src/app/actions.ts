@@ -218,13 +218,24 @@ export async function recordCredit(
   await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit));
 }
 
-/** Keeps the long description of a picture, in CommonMark; `''` takes it away. */
-export async function keepLong(collection: string, picture: number, text: string, act: string): Promise<void> {
-  await keepLongDescription({
+/**
+ * Keeps the long description of a picture, in CommonMark; `''` takes it away.
+ *
+ * @returns what somebody else has saved since `base`, which stands then; null when it was kept
+ */
+export async function keepLong(
+  collection: string,
+  picture: number,
+  text: string,
+  act: string,
+  base: string,
+): Promise<string | null> {
+  return keepLongDescription({
     collectionId: Collection.parse(collection),
     pictureId: Id.parse(picture),
     text: z.string().max(50_000).parse(text),
     act: Act.parse(act),
+    base: z.string().max(50_000).parse(base),
   });
 }
 

@@ -222,6 +222,22 @@ describe('the Desk', () => {
     const emptied = await desk('chart.png');
     expect(emptied.longDescription.text).toBe('');
     expect(message(emptied)).not.toContain('written here');
+
+    // Two windows: the later replaces nothing, and stays in the history.
+    const from = (text: string, act: string, base: string) =>
+      keepLongDescription({ collectionId: id, pictureId: chartId, text, act, base });
+    expect(await from('First', 'window a', '')).toBeNull();
+    expect(await from('Second', 'window b', '')).toBe('First');
+    expect(await from('First, and more', 'window a', '')).toBeNull();
+    const both = await desk('chart.png');
+    expect(both.longDescription.text).toBe('First, and more');
+    expect(both.longDescription.history.slice(0, 2).map((h) => [h.text, h.state])).toEqual([
+      ['Second', 'undone'],
+      ['First, and more', 'accepted'],
+    ]);
+    expect(await from('Second', 'window b', 'First, and more')).toBeNull();
+    expect((await desk('chart.png')).longDescription.text).toBe('Second');
+    expect(await from('', 'last act', 'Second')).toBeNull();
   });
 
   test('a long description of a picture of another collection is not kept', async () => {

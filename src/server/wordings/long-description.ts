@@ -11,24 +11,57 @@ export interface KeptLong {
   text: string;
   /** Keeping again under the same act replaces what it kept. */
   act: string;
+  /** The text that it was written from; without it, nothing is checked against. */
+  base?: string;
 }
 
-/** Keeps the long description of a picture, and finds anew what hangs on it. Of an unknown picture, nothing is kept. */
-export async function keepLongDescription({ collectionId, pictureId, text, act }: KeptLong): Promise<void> {
+/**
+ * Keeps the long description of a picture, and asks the rules again that depend on it. Of an unknown picture, nothing is
+ * kept.
+ *
+ * @returns what somebody else has saved since the text that this one was written from, which stands then, while this one
+ * is in the history; null when it was kept
+ */
+export async function keepLongDescription({
+  collectionId,
+  pictureId,
+  text,
+  act,
+  base,
+}: KeptLong): Promise<string | null> {
   const db = await database();
-  await db.transaction(async (tx) => {
+  return db.transaction(async (tx) => {
     const own = and(eq(picture.id, pictureId), eq(picture.collectionId, collectionId));
-    const [known] = await tx.select({ id: picture.id }).from(picture).where(own);
-    if (!known) return;
+    const [known] = await tx.select({ id: picture.id, text: picture.longDescription }).from(picture).where(own);
+    if (!known) return null;
+    const theirs = await savedSince(tx, pictureId, known.text ?? '', { text, act, base });
+    const state = theirs === null ? ('accepted' as const) : ('undone' as const);
     const replaced = await tx
       .update(longDescription)
-      .set({ text, state: 'accepted', at: new Date() })
+      .set({ text, state, at: new Date() })
       .where(and(eq(longDescription.pictureId, pictureId), eq(longDescription.act, act)))
       .returning({ id: longDescription.id });
-    if (replaced.length === 0)
-      await tx.insert(longDescription).values({ collectionId, pictureId, text, act, state: 'accepted' });
+    if (replaced.length === 0) await tx.insert(longDescription).values({ collectionId, pictureId, text, act, state });
     await apply(tx, collectionId, [pictureId]);
+    return theirs;
   });
+}
+
+/** The text that stands, where it is neither what was written from nor the writer's own. */
+async function savedSince(
+  tx: Queryable,
+  pictureId: number,
+  now: string,
+  { text, act, base }: Pick<KeptLong, 'text' | 'act' | 'base'>,
+): Promise<string | null> {
+  if (base === undefined || now.trim() === base.trim() || now === text) return null;
+  const [latest] = await tx
+    .select({ act: longDescription.act })
+    .from(longDescription)
+    .where(and(eq(longDescription.pictureId, pictureId), eq(longDescription.state, 'accepted')))
+    .orderBy(desc(longDescription.id))
+    .limit(1);
+  return latest?.act === act ? null : now;
 }
 
 /** Takes back the long descriptions that were kept under an act; gives back of how many pictures. */

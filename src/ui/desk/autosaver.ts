@@ -1,6 +1,4 @@
 import { z } from 'zod';
-import type { Conflict } from '@/contract/conflict';
-import type { KeepAnswer } from '../frame/keep';
 
 const PAUSE_MS = 700;
 const RETRY_MS = 4000;
@@ -21,12 +19,14 @@ export interface Written {
   by: 'person' | 'drafter';
 }
 
-/** What became of it; nothing where a text has no versions. */
-type Save = (
-  written: Written,
-  act: string,
-  since: number,
-) => Promise<Pick<KeepAnswer, 'conflicts' | 'revision'> | void>;
+/** What became of a text: between what a person has to choose now, and from what the next one is written. */
+interface Saved {
+  conflicts: readonly unknown[];
+  revision: number;
+}
+
+/** Nothing is given back where a text has no versions. */
+type Save = (written: Written, act: string, since: number) => Promise<Saved | void>;
 
 const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'conflict', 'problem'] as const;
 export type SaveStatus = (typeof STATUSES)[number];
@@ -39,7 +39,7 @@ export interface AutosaveState {
   value: Written;
   status: SaveStatus;
   /** Where somebody else has saved other words meanwhile, as of the last save. */
-  conflicts: readonly Conflict[];
+  conflicts: readonly unknown[];
 }
 
 /**

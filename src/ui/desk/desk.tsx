@@ -46,7 +46,8 @@ interface Props {
   undo(collection: string, act: string): Promise<void>;
   notes: NoteActions;
   record(collection: string, picture: number, credit: Credit): Promise<void>;
-  keepLong(collection: string, picture: number, text: string, act: string): Promise<void>;
+  /** @returns what somebody else has saved since `base`, which stands then */
+  keepLong(collection: string, picture: number, text: string, act: string, base: string): Promise<string | null>;
 }
 
 /** One picture at a time, with all that is needed to word it. */
@@ -88,14 +89,23 @@ export function Desk({
   );
   const { saver } = autosave;
   const longWriting = useRef<HTMLTextAreaElement>(null);
+  const longBase = useRef(data.longDescription.text);
+  /** A long description that somebody else saved meanwhile; null when there is none to choose from. */
+  const [otherLong, setOtherLong] = useState<string | null>(null);
   const long = useAutosave(
     `${collection}/${picture}/long`,
     { text: data.longDescription.text, places: 'all', by: 'person' },
     async ({ text }, act) => {
-      await keepLong(collection, picture, text.trim(), act);
+      const theirs = await keepLong(collection, picture, text.trim(), act, longBase.current);
+      setOtherLong(theirs);
+      if (theirs === null) longBase.current = text.trim();
       router.refresh();
+      return { conflicts: theirs === null ? [] : [theirs], revision: 0 };
     },
   );
+  useEffect(() => {
+    if (long.saver.currentAct === '') longBase.current = data.longDescription.text;
+  }, [long.saver, data.longDescription.text]);
   const { text, places } = autosave.value;
   const trail = useSyncExternalStore(nothingToHear, hasTrail, () => false);
 
@@ -159,7 +169,7 @@ export function Desk({
     setLeaving(true);
     await Promise.all([saver.flush(), long.saver.flush()]);
     // Somebody has to choose first.
-    if (saver.get().status === 'conflict') {
+    if ([saver, long.saver].some((one) => one.get().status === 'conflict')) {
       setLeaving(false);
       document.querySelector<HTMLElement>('[data-conflicts] button')?.focus();
       return;
@@ -333,6 +343,15 @@ export function Desk({
             wanted={wantsLong}
             now={now}
             change={(next) => long.saver.change({ text: next })}
+            other={otherLong}
+            choose={(choice) => {
+              const theirs = otherLong ?? '';
+              longBase.current = theirs;
+              setOtherLong(null);
+              if (choice === 'theirs') long.saver.forget(theirs);
+              else long.saver.change({ text: long.value.text });
+              longWriting.current?.focus();
+            }}
             undo={async (act) => {
               long.saver.forget();
               await undo(collection, act);

@@ -16,11 +16,14 @@ interface Props {
   wanted: boolean;
   now: string;
   change(text: string): void;
+  /** What somebody else has saved while this one was written; null when nobody has. */
+  other: string | null;
+  choose(choice: 'ours' | 'theirs'): void;
   undo(act: string): Promise<void>;
 }
 
 /** What a short text cannot say: written with headings and lists, kept like words, and taken as HTML. */
-export function LongDescription({ ref, text, history, lang, wanted, now, change, undo }: Props) {
+export function LongDescription({ ref, text, history, lang, wanted, now, change, other, choose, undo }: Props) {
   const s = strings.desk.long;
   const [open] = useState(wanted || text !== '');
   const html = longDescriptionHtml(text);
@@ -40,7 +43,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
             value={text}
             onChange={(e) => change(e.target.value)}
             onKeyDown={(e) => {
-              if (e.key === 'Escape') e.currentTarget.blur();
+              if (e.key === 'Escape') e.currentTarget.closest('details')?.querySelector('summary')?.focus();
             }}
             aria-label={s.field}
             aria-describedby="long-how"
@@ -49,6 +52,24 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
             rows={Math.min(16, Math.max(4, text.split('\n').length + 1))}
             className="field w-full font-code text-[13.5px] leading-[1.5]"
           />
+          {other !== null && (
+            <section data-conflicts aria-label={strings.conflict.long} className="mt-2 border-l-2 border-fails pl-3">
+              <p>
+                <b>{strings.conflict.long}.</b> {strings.conflict.longAbout}
+              </p>
+              <p className="my-1.5 max-h-40 overflow-auto font-code text-[13px] whitespace-pre-wrap">
+                {other === '' ? s.none : other}
+              </p>
+              <p className="mends">
+                <button type="button" className="link" onClick={() => choose('theirs')}>
+                  {strings.conflict.useSaved}
+                </button>
+                <button type="button" className="link" onClick={() => choose('ours')}>
+                  {strings.conflict.keepField}
+                </button>
+              </p>
+            </section>
+          )}
           <p id="long-how" className="mt-1 text-[13px] text-ink-2">
             {s.how}
           </p>

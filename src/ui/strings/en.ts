@@ -459,6 +459,10 @@ export const strings = {
       `${picture}: the ${choice === 'ours' ? 'second' : 'first'} text is used.`,
     late: 'Somebody has chosen there already.',
     short: 'two texts, choose one',
+    long: 'Two long descriptions',
+    longAbout: 'Somebody else saved this one while you wrote. Yours is in the history, and not saved yet.',
+    useSaved: 'Use the saved text',
+    keepField: 'Use the text in the field',
   },
   notes: {
     silent: 'Mark decorative',
