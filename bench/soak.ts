@@ -137,8 +137,8 @@ async function surveyor(): Promise<void> {
   }
 }
 
-/** Surveys once more without being disturbed; gives back how it ended. */
-async function lastSurvey(): Promise<{ state: string; pagesDone: number; message: string | null }> {
+/** Surveys without being disturbed; gives back how it ended. */
+async function wholeSurvey(): Promise<{ state: string; pagesDone: number; message: string | null }> {
   for (let i = 0; i < 300; i++) {
     const answer = await ask(`/api/collections/${collection}/surveys`, { method: 'POST' });
     let progress = answer?.ok
@@ -152,7 +152,7 @@ async function lastSurvey(): Promise<{ state: string; pagesDone: number; message
     if (progress?.state === 'done') return progress;
     await wait(1000);
   }
-  throw new Error('The last survey did not end.');
+  throw new Error('A survey that nothing disturbed did not end.');
 }
 
 async function run(): Promise<boolean> {
@@ -162,14 +162,15 @@ async function run(): Promise<boolean> {
     body: JSON.stringify({ kind: 'site', where: `${site.origin}/`, name: 'Soak', maxPages: 500 }),
   });
   collection = ((await added!.json()) as { id: string }).id;
-  await wait(2_000);
+  // Clients need something to word; every survey after this one is disturbed.
+  await wholeSurvey();
   const until = wait(minutes * 60_000).then(() => (over = true));
   const work = [killer(), filler(), surveyor(), ...Array.from({ length: CLIENTS }, (_, i) => client(i))];
   await until;
   await Promise.all(work);
   await restarting;
   disk.free();
-  const last = await lastSurvey();
+  const last = await wholeSurvey();
   const { total } = (await (await ask(`/api/collections/${collection}/lines?limit=1`))!.json()) as { total: number };
   const memory = detto.memory;
   const seconds = await detto.end();
