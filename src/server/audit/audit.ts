@@ -15,6 +15,7 @@ import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
 import type { AuditTask } from './audit-tasks';
 import { findingsOf } from './auditor';
 import { refreshPictures } from './picture-counts';
+import { MOST_TOGETHER, portionsOf, windows, type GroupColumn } from './portions';
 
 /** Appearances that are audited together; more take memory, and are not faster. */
 const WINDOW = 1000;
@@ -22,8 +23,6 @@ const WINDOW = 1000;
 const FINDINGS = 5000;
 /** Appearances of one text up to which all of them are looked at after a change; of more, no finding tells how many. */
 const MOST_ALIKE = 400;
-/** Appearances of one picture, page or text that are looked at together. */
-const MOST_TOGETHER = 2000;
 
 const ALL = 2 ** 31 - 1;
 
@@ -193,7 +192,7 @@ export async function auditAll(
 /** One way through a collection: by picture, by page or by words. */
 interface Pass {
   rules: string[];
-  column: typeof appearance.pictureId | typeof appearance.pageId | typeof appearance.wordsKey;
+  column: GroupColumn;
   among: SQL;
   /** Which groups are of interest; all when not given. */
   having?: SQL;
@@ -252,48 +251,6 @@ async function auditPass(
   await Promise.all([work(), work()]);
 }
 
-/** What is read, looked at and written at a time. */
-interface Portion {
-  /** Pictures, pages or words. */
-  chosen: (string | number)[];
-  where: SQL;
-  /** All appearances of what was chosen are in it. */
-  isWhole: boolean;
-}
-
-/**
- * The appearances of what was chosen. Of a picture, a page or a text with very many of them they come in several portions,
- * so that nobody has to wait for all of them and memory does not grow with them; what rules say of a set is said of each
- * portion then.
- */
-async function* portionsOf(
-  db: Queryable,
-  column: Pass['column'],
-  present: SQL,
-  chosen: Iterable<(string | number)[]>,
-): AsyncGenerator<Portion> {
-  for (const keys of chosen) {
-    const where = and(present, amongKeys(column, keys))!;
-    if (keys.length > 1) {
-      yield { chosen: keys, where, isWhole: true };
-      continue;
-    }
-    const rows = await db.select({ id: appearance.id }).from(appearance).where(where).orderBy(appearance.id);
-    if (rows.length <= MOST_TOGETHER) yield { chosen: keys, where, isWhole: true };
-    else
-      for (let i = 0; i < rows.length; i += MOST_TOGETHER) {
-        const ids = rows.slice(i, i + MOST_TOGETHER).map((r) => r.id);
-        yield { chosen: keys, where: among(appearance.id, ids), isWhole: false };
-      }
-  }
-}
-
-/** Words are asked for by their hash, which is what the index holds. */
-const amongKeys = (column: Pass['column'], keys: readonly (string | number)[]): SQL =>
-  column === appearance.wordsKey
-    ? sql`md5(${column}) in (select md5(k) from unnest(${sql.param(keys)}::text[]) k) and ${column} = any(${sql.param(keys)}::text[])`
-    : inArray(sql`${column}`, [...keys]);
-
 const shared = globalThis as typeof globalThis & { dettoChanges?: Map<string, number> };
 /** Counts what people change while an audit is under way, by collection, across the bundles that Next makes of the server. */
 const changes = (shared.dettoChanges ??= new Map<string, number>());
@@ -312,21 +269,6 @@ export async function countPhrases(db: Queryable, collectionId: string): Promise
   await db.update(collection).set({ phrases }).where(eq(collection.id, collectionId));
   const told = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
   return told(phrases) !== told(before);
-}
-
-/** Groups of appearances taken together until there are enough; one that is larger comes alone. */
-function* windows<K>(groups: readonly { key: K; n: number }[], most: number): Generator<K[]> {
-  let keys: K[] = [];
-  let size = 0;
-  for (const { key, n } of groups) {
-    if (size > 0 && size + n > most) {
-      yield keys;
-      [keys, size] = [[], 0];
-    }
-    keys.push(key);
-    size += n;
-  }
-  if (keys.length > 0) yield keys;
 }
 
 const rulesOfScope = (...scopes: Rule['scope'][]) => RULES.filter((r) => scopes.includes(r.scope)).map((r) => r.id);
