@@ -1,7 +1,9 @@
 /** Two texts for one place, between which a person has to choose. Null is no alt text, `''` decorative. */
 export interface Conflict {
   id: number;
+  /** The first of the places where the same two texts wait, and how many there are: they are chosen at one stroke. */
   appearanceId: number;
+  places: number;
   pictureId: number;
   /** File name of the picture, else the element. */
   picture: string;

@@ -177,3 +177,28 @@ test('what was live and is changed on the page stays changed, whatever is undone
   await undoAct(c.id, act('live-1'));
   expect((await place()).words).toBeNull();
 });
+
+test('the same two texts at several places of a picture are one choice', async () => {
+  const { chooseText, keepWords, undoAct } = await import('./wordings');
+  const { openConflicts } = await import('./conflicts');
+  const { database } = await import('../db/database');
+  const { appearance } = await import('../db/schema');
+  onPage = 'alt="Pair"><img src="dot.gif" alt="Pair"';
+  await survey();
+  const db = await database();
+  const rows = () => db.select().from(appearance).where(eq(appearance.gone, false)).orderBy(appearance.id);
+  const appearanceIds = (await rows()).map((r) => r.id);
+  expect(appearanceIds).toHaveLength(2);
+  const since = (await place()).revision;
+  const write = (text: string) =>
+    keepWords({ collectionId: c.id, appearanceIds, text, act: act(`pair ${text}`), by: 'person', since });
+  await write('One');
+  const late = await write('Other');
+  expect(late.conflicts).toMatchObject([{ places: 2, theirs: 'One', ours: 'Other' }]);
+  await chooseText(c.id, late.conflicts[0]!.id, 'ours', act('pair-choice'));
+  expect((await rows()).map((r) => r.words)).toEqual(['Other', 'Other']);
+  expect(await openConflicts(db, c.id)).toEqual([]);
+  await undoAct(c.id, act('pair-choice'));
+  expect((await rows()).map((r) => r.words)).toEqual(['One', 'One']);
+  expect(await openConflicts(db, c.id)).toMatchObject([{ places: 2 }]);
+});

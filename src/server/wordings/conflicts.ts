@@ -1,6 +1,7 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
 import type { Appearance } from '@/core/appearance';
+import { groupBy } from '@/core/group-by';
 import { writtenWords } from '@/core/wording';
 import { ownTitle } from '@/core/words/page-title';
 import { among, insertRows } from '../db/bulk';
@@ -128,9 +129,9 @@ export async function settleConflicts(
 }
 
 /**
- * Settles one conflict.
+ * Settles a conflict, at all places of its picture where the same two texts wait.
  *
- * @returns its appearance, whose words have to be applied; null when it is not open
+ * @returns its appearances, whose words have to be applied; none when it is not open
  */
 export async function settleConflict(
   tx: Queryable,
@@ -138,29 +139,38 @@ export async function settleConflict(
   id: number,
   choice: 'ours' | 'theirs',
   act: string,
-): Promise<number | null> {
-  const [open] = await tx
+): Promise<number[]> {
+  const alike = sql`(select k.id from ${conflict} k join ${appearance} a on a.id = k.appearance_id,
+    ${conflict} c join ${appearance} b on b.id = c.appearance_id
+    where c.id = ${id} and c.settled_at is null and a.picture_id = b.picture_id and k.kind = c.kind
+      and (k.first, k.theirs, k.ours) is not distinct from (c.first, c.theirs, c.ours))`;
+  const open = await tx
     .update(conflict)
     .set({ settledAt: sql`now()`, choice, chosenAct: act })
-    .where(and(eq(conflict.id, id), eq(conflict.collectionId, collectionId), isNull(conflict.settledAt)))
+    .where(and(sql`${conflict.id} in ${alike}`, eq(conflict.collectionId, collectionId), isNull(conflict.settledAt)))
     .returning();
-  if (!open) return null;
-  const { appearanceId, kind, ours } = open;
+  const [one] = open;
+  if (!one) return [];
+  const ids = open.map((o) => o.appearanceId);
   await tx
     .update(wording)
     .set({ state: 'refused' })
-    .where(and(eq(wording.appearanceId, appearanceId), eq(wording.state, 'conflict')));
+    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'conflict')));
   // Theirs stands already where somebody else saved it; a page's own counts again when ours is given back.
-  if (choice === 'ours' || kind === 'page')
-    await tx.insert(wording).values({
-      collectionId,
-      appearanceId,
-      text: choice === 'ours' ? ours : null,
-      by: 'person',
-      act,
-      state: 'accepted',
-    });
-  return appearanceId;
+  if (choice === 'ours' || one.kind === 'page')
+    await insertRows(
+      tx,
+      wording,
+      ids.map((appearanceId) => ({
+        collectionId,
+        appearanceId,
+        text: choice === 'ours' ? one.ours : null,
+        by: 'person' as const,
+        act,
+        state: 'accepted' as const,
+      })),
+    );
+  return ids;
 }
 
 /** Opens again what was chosen under an act that is undone. */
@@ -206,7 +216,7 @@ export async function closeWithoutWords(tx: Queryable, ids: readonly number[]): 
 }
 
 /**
- * What waits for somebody to choose, the oldest first.
+ * What waits for somebody to choose, the oldest first; the same two texts of one picture once.
  *
  * @param appearanceIds only at these; everywhere when not given
  * @param limit how many at most
@@ -234,20 +244,27 @@ export async function openConflicts(
     )
     .orderBy(asc(conflict.id))
     .limit(limit);
-  return rows.map(({ conflict: c, reading, picture: p, title, path, lang }) => ({
-    id: c.id,
-    appearanceId: c.appearanceId,
-    pictureId: p.id,
-    picture: nameOf(p, reading),
-    thumb: thumbOf(p),
-    page: ownTitle(title) || path,
-    kind: c.kind,
-    first: c.first,
-    theirs: c.theirs,
-    ours: c.ours,
-    lang: reading.lang ?? lang,
-    at: c.at.toISOString(),
-  }));
+  const alike = groupBy(rows, ({ conflict: c, picture: p }) =>
+    JSON.stringify([p.id, c.kind, c.first, c.theirs, c.ours]),
+  );
+  return [...alike.values()].map((group) => {
+    const { conflict: c, reading, picture: p, title, path, lang } = group[0]!;
+    return {
+      id: c.id,
+      places: group.length,
+      appearanceId: c.appearanceId,
+      pictureId: p.id,
+      picture: nameOf(p, reading),
+      thumb: thumbOf(p),
+      page: ownTitle(title) || path,
+      kind: c.kind,
+      first: c.first,
+      theirs: c.theirs,
+      ours: c.ours,
+      lang: reading.lang ?? lang,
+      at: c.at.toISOString(),
+    };
+  });
 }
 
 /** How many conflicts wait in a collection. */

@@ -242,8 +242,8 @@ export async function chooseText(
   const db = await database();
   return db.transaction(async (tx) => {
     const chosen = await settleConflict(tx, collectionId, conflictId, choice, act);
-    if (!chosen) return false;
-    await apply(tx, collectionId, [chosen], await nextRevision(tx, collectionId));
+    if (chosen.length === 0) return false;
+    await apply(tx, collectionId, chosen, await nextRevision(tx, collectionId));
     return true;
   });
 }

@@ -43,7 +43,7 @@ export function ConflictList({ collection, conflicts: { first, total }, choose }
           />
         ))}
       </div>
-      {total > first.length && (
+      {total > first.reduce((shown, c) => shown + c.places, 0) && (
         <p className="mt-2 text-[14px]">
           <Link href={`/c/${collection}/galley?state=conflict`}>{s.all(total)}</Link>
         </p>

@@ -30,7 +30,10 @@ export function ConflictView({ conflict: c, level, choose }: Props) {
     >
       <Heading id={`conflict-${c.id}`} className="text-[15px] font-bold">
         {s.title}: {c.picture}
-        <span className="font-normal text-ink-2">, {c.page}</span>
+        <span className="font-normal text-ink-2">
+          , {c.page}
+          {c.places > 1 && ` ${s.andMore(c.places - 1)}`}
+        </span>
       </Heading>
       <p className="mt-0.5 text-[14px] text-ink-2">{s.about[c.kind]}</p>
       <dl className="mt-2 grid gap-y-1.5">

@@ -12,7 +12,7 @@ import { withWords } from '@/core/wording';
 import { withLines } from '@/core/words/long-description';
 import { useActs } from '../frame/acts';
 import { ConflictView } from '../conflict/conflict-view';
-import type { Choose, Keep } from '../frame/keep';
+import { clashingPlaces, type Choose, type Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 import { asQuery } from '../galley/address';
 import { useKeys } from '../primitives/keys';
@@ -197,7 +197,7 @@ export function Desk({
     const answer = await keep({ collection, target: targetOf(places, picture), text: '', act, since });
     did(
       answer.conflicts.length > 0
-        ? strings.undo.clashes(strings.places(answer.conflicts.length))
+        ? strings.undo.clashes(strings.places(clashingPlaces(answer)))
         : strings.undo.silenced(strings.places(answer.places)),
       answer.places > 0 ? act : null,
     );
@@ -289,7 +289,7 @@ export function Desk({
                   choose={async (choice, words) => {
                     const act = crypto.randomUUID();
                     const chosen = await choose(collection, c.id, choice, act);
-                    if (c.appearanceId === shown.id) saver.forget(words ?? '');
+                    if (c.appearanceId === shown.id || saver.get().status === 'conflict') saver.forget(words ?? '');
                     writing.current?.focus();
                     did(
                       chosen ? strings.conflict.chosen(c.picture, choice) : strings.conflict.late,

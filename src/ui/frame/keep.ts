@@ -24,3 +24,6 @@ export type Keep = (asked: {
 
 /** Chooses between the two texts of a conflict; false when somebody has chosen already. */
 export type Choose = (collection: string, conflict: number, choice: 'ours' | 'theirs', act: string) => Promise<boolean>;
+
+/** At how many places somebody has to choose. */
+export const clashingPlaces = ({ conflicts }: KeepAnswer): number => conflicts.reduce((sum, c) => sum + c.places, 0);

@@ -7,7 +7,7 @@ import type { GalleyView, Line, Lines } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import { dropTrail } from '../desk/trail';
 import { useActs } from '../frame/acts';
-import type { Keep } from '../frame/keep';
+import { clashingPlaces, type Keep } from '../frame/keep';
 import { whatIsWrong } from '../frame/what-is-wrong';
 import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
@@ -100,7 +100,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
     perform(async (act) => {
       const since = sinceOf(target);
       const answer = await keep({ collection, target, text, act, ...(since === undefined ? {} : { since }) });
-      if (answer.conflicts.length > 0) return strings.undo.clashes(strings.places(answer.conflicts.length));
+      if (answer.conflicts.length > 0) return strings.undo.clashes(strings.places(clashingPlaces(answer)));
       const places = strings.places(answer.places);
       return text === '' ? strings.undo.silenced(places) : strings.undo.worded(places);
     });

@@ -454,6 +454,7 @@ export const strings = {
     ours: { edit: 'Saved later', page: 'Saved in Detto' },
     none: 'no alt text',
     decorative: 'decorative',
+    andMore: (places: number) => `and ${plural(places, 'more place', 'more places')}`,
     use: 'Use this text',
     chosen: (picture: string, choice: 'ours' | 'theirs') =>
       `${picture}: the ${choice === 'ours' ? 'second' : 'first'} text is used.`,
