@@ -7,8 +7,8 @@
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { bitsApart, groupAlike, meanDifference, type Comparable } from '../src/core/picture/alike';
-import { likenessOf } from '../src/core/picture/likeness';
+import { bitsApart, groupAlike, meanDifference, type Comparable } from '../src/core/picture/similarity';
+import { likenessOf } from '../src/core/picture/fingerprint';
 import { viewOf } from '../src/server/analysis/picture-view';
 import { numbers } from './kinds/drawn';
 

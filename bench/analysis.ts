@@ -37,12 +37,12 @@ for (let i = 0; i < names.length; i += PER_PAGE)
       .join('')}`,
   );
 
-const { addCollection } = await import('../src/server/collections/collections');
+const { addCollection } = await import('../src/server/catalogue/collections');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../src/server/survey/surveys');
-const { seePictures } = await import('../src/server/analysis/seeing');
+const { seePictures } = await import('../src/server/analysis/analyse-pictures');
 const { groupPictures } = await import('../src/server/analysis/grouping');
-const { stopLooking } = await import('../src/server/analysis/look');
-const { galleyLines } = await import('../src/server/pictures/lines');
+const { stopLooking } = await import('../src/server/analysis/analysis');
+const { galleyLines } = await import('../src/server/catalogue/lines');
 const { GalleyView } = await import('../src/contract/galley');
 const { closeDatabase, database } = await import('../src/server/db/database');
 const { picture } = await import('../src/server/db/schema');

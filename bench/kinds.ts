@@ -9,7 +9,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { featuresOf, FEATURES, type Features } from '../src/core/picture/features';
 import { kindOf } from '../src/core/picture/kind';
-import { KINDS, SURE, type Kind } from '../src/core/picture/seen';
+import { KINDS, SURE, type Kind } from '../src/core/model/picture-analysis';
 import { pictureType, svgSize } from '../src/core/picture/signatures';
 import { viewOf } from '../src/server/analysis/picture-view';
 import { numbers, posters, separators } from './kinds/drawn';

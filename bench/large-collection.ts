@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import { GalleyView } from '../src/contract/galley';
-import { readSource } from '../src/core/html/appearances';
+import { readSource } from '../src/core/formats/html/appearances';
 
 const PICTURES = Number(process.env['PICTURES'] ?? 100_000);
 const PAGES = 10_000;
@@ -15,13 +15,13 @@ const ROUNDS = 7;
 
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
 process.env['DETTO_DATA'] = folder;
-const { addCollection, spineCounts } = await import('../src/server/collections/collections');
+const { addCollection, spineCounts } = await import('../src/server/catalogue/collections');
 const { closeDatabase, database } = await import('../src/server/db/database');
-const { galleyFacets, galleyLines, queueAt } = await import('../src/server/pictures/lines');
-const { deskPicture } = await import('../src/server/pictures/desk');
+const { galleyFacets, galleyLines, queueAt } = await import('../src/server/catalogue/lines');
+const { deskPicture } = await import('../src/server/desk/desk');
 const { brief } = await import('../src/server/brief/brief');
 const { auditAll } = await import('../src/server/audit/audit');
-const { closeAuditor } = await import('../src/server/audit/auditor');
+const { closeAuditor } = await import('../src/server/audit/audit-worker');
 const { keepWords } = await import('../src/server/wordings/wordings');
 
 async function median(work: () => Promise<unknown>): Promise<number> {

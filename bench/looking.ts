@@ -11,9 +11,9 @@ import sharp from 'sharp';
 import { coloursOf } from '../src/core/picture/colours';
 import { featuresOf } from '../src/core/picture/features';
 import { kindOf } from '../src/core/picture/kind';
-import { likenessOf } from '../src/core/picture/likeness';
+import { likenessOf } from '../src/core/picture/fingerprint';
 import { pictureType } from '../src/core/picture/signatures';
-import { Peruser } from '../src/server/analysis/reader-pool';
+import { Peruser } from '../src/server/workers/reader-pool';
 import { thumbOf, viewOf } from '../src/server/analysis/picture-view';
 
 const MOST = Number(process.env['PICTURES'] ?? 60);

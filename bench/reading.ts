@@ -5,9 +5,9 @@
 import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { textOf } from '../src/core/picture/inside';
+import { textOf } from '../src/core/picture/recognised';
 import { countedThings } from '../src/core/picture/things';
-import { Peruser } from '../src/server/analysis/reader-pool';
+import { Peruser } from '../src/server/workers/reader-pool';
 import { numbers } from './kinds/drawn';
 
 const SAID = {

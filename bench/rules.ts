@@ -7,14 +7,14 @@
 import { spawnSync } from 'node:child_process';
 import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Appearance } from '../src/core/appearance';
+import type { Appearance } from '../src/core/model/appearance';
 import { activeRules, auditGroup, auditSpot, phrasesOf, wordsGroup } from '../src/core/audit';
 import { groupBy } from '../src/core/group-by';
-import { readPage } from '../src/core/html/appearances';
+import { readPage } from '../src/core/formats/html/appearances';
 import { proposePurpose } from '../src/core/purpose/propose';
 import { RULES } from '../src/core/rules';
-import type { AppearanceRule, Spot } from '../src/core/rules/rule';
-import { withWords } from '../src/core/wording';
+import type { AppearanceRule, Spot } from '../src/core/rules/support/rule';
+import { withWords } from '../src/core/model/wording';
 import { promptly } from '../src/core/words/spelling';
 import { languageTeller } from '../src/core/words/page-language';
 import { knowledge } from '../src/server/language/dictionaries';

@@ -8,16 +8,16 @@
 import { readFileSync, readdirSync, existsSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { chromium, type CDPSession, type Page } from 'playwright-core';
-import type { Appearance } from '../src/core/appearance';
+import type { Appearance } from '../src/core/model/appearance';
 import { activeRules, auditCollection } from '../src/core/audit';
-import { readSource } from '../src/core/html/appearances';
-import { decodeHtml } from '../src/core/html/charset';
-import { collapse } from '../src/core/html/tree';
+import { readSource } from '../src/core/formats/html/appearances';
+import { decodeHtml } from '../src/core/formats/html/charset';
+import { collapse } from '../src/core/formats/html/tree';
 import { proposePurpose } from '../src/core/purpose/propose';
-import type { Spot } from '../src/core/rules/rule';
+import type { Spot } from '../src/core/rules/support/rule';
 import { knowledge } from '../src/server/language/dictionaries';
 import { FLAGS } from '../src/server/survey/browser/browser';
-import { findChromium } from '../src/server/survey/browser/chromium';
+import { findChromium } from '../src/server/chromium';
 
 const folders = process.argv.slice(2);
 /** Pictures of one folder that are compared at most. */

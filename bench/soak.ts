@@ -177,7 +177,7 @@ async function run(): Promise<boolean> {
 
   process.env['DETTO_DATA'] = data;
   process.env['DETTO_RESERVE_MB'] = '0';
-  const { examine } = await import('../src/server/doctor');
+  const { examine } = await import('../src/server/operations/doctor');
   const { database, closeDatabase } = await import('../src/server/db/database');
   const { wording, page } = await import('../src/server/db/schema');
   const found = await examine(false, () => undefined);

@@ -1,7 +1,7 @@
 /** `survey-rounds ADDRESS ROUNDS`: surveys a site again and again, each time as a new collection; sends the times. */
-import { stopLooking } from '../src/server/analysis/look';
+import { stopLooking } from '../src/server/analysis/analysis';
 import { closeFiles } from '../src/server/blobs/blobs';
-import { addCollection } from '../src/server/collections/collections';
+import { addCollection } from '../src/server/catalogue/collections';
 import { closeDatabase, database } from '../src/server/db/database';
 import { startSurvey, surveyOver, surveyProgress, suspendSurveys } from '../src/server/survey/surveys';
 import type { Scope } from '../src/contract/scope';

@@ -3,8 +3,8 @@ import path from 'node:path';
 import { closeFiles } from '@/server/blobs/blobs';
 import { config } from '@/server/config';
 import { closeDatabase } from '@/server/db/database';
-import { examine, type DoctorReport } from '@/server/doctor';
-import { count } from '@/core/rules/words';
+import { examine, type DoctorReport } from '@/server/operations/doctor';
+import { count } from '@/core/rules/support/words';
 
 const megabytes = (bytes: number) => `${(bytes / 1_048_576).toFixed(1)} MB`;
 

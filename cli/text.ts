@@ -1,4 +1,4 @@
-import { count } from '@/core/rules/words';
+import { count } from '@/core/rules/support/words';
 import type { AuditReport } from './audit';
 
 const WORDS: Record<string, string> = { failed: 'Fails', cantTell: 'Check', advice: 'Improve' };

@@ -1,4 +1,4 @@
-import { shelf } from '@/server/collections/collections';
+import { shelf } from '@/server/catalogue/collections';
 import { config } from '@/server/config';
 import { Spine } from '@/ui/frame/spine';
 import { Shelf } from '@/ui/shelf/shelf';

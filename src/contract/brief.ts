@@ -1,5 +1,5 @@
 import type { Conflict } from './conflict';
-import type { Outcome } from '@/core/rules/rule';
+import type { Outcome } from '@/core/rules/support/rule';
 
 /** One thing to do first, and what it settles. */
 export interface First {

@@ -1,14 +1,14 @@
 import type { Conflict } from './conflict';
-import type { Appearance, Picture, Purpose, State } from '@/core/appearance';
+import type { Appearance, Picture, Purpose, State } from '@/core/model/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { Credit } from '@/core/picture/credit';
-import type { TextLine, Thing } from '@/core/picture/inside';
+import type { TextLine, Thing } from '@/core/picture/recognised';
 import type { MetadataField } from '@/core/picture/metadata';
-import type { Kind } from '@/core/picture/seen';
-import type { Orientation } from '@/core/picture/sight';
+import type { Kind } from '@/core/model/picture-analysis';
+import type { Orientation } from '@/core/picture/evidence';
 import type { Answers } from '@/core/purpose/decision-tree';
 import type { Draft } from '@/core/draft/draft';
-import type { Finding, Mend, SpotPage } from '@/core/rules/rule';
+import type { Finding, Mend, SpotPage } from '@/core/rules/support/rule';
 import type { Phrase } from '@/core/words/phrases';
 
 export interface DeskPlace {

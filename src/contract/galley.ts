@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { KINDS, type Kind } from '@/core/picture/seen';
-import type { State } from '@/core/appearance';
-import type { Mend, Outcome } from '@/core/rules/rule';
+import { KINDS, type Kind } from '@/core/model/picture-analysis';
+import type { State } from '@/core/model/appearance';
+import type { Mend, Outcome } from '@/core/rules/support/rule';
 
 /** What the Galley shows, as its address says it. */
 export const GalleyView = z.object({

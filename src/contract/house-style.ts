@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { OUTCOMES, type Outcome, type RuleGroup } from '@/core/rules/rule';
+import { OUTCOMES, type Outcome, type RuleGroup } from '@/core/rules/support/rule';
 
 /** What a change of the house style does to the collection's own texts and pictures, by rule. */
 export interface StyleEffect {

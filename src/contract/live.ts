@@ -1,5 +1,5 @@
 import type { RuleStyle } from '@/core/audit';
-import type { Finding, Spot } from '@/core/rules/rule';
+import type { Finding, Spot } from '@/core/rules/support/rule';
 import type { KeywordUse } from '@/core/words/keywords';
 import type { Phrase } from '@/core/words/phrases';
 import type { Stuffing } from '@/core/words/stuffing';

@@ -1,9 +1,9 @@
 import { activeRules, auditSpot } from './audit';
-import { readSource } from './html/appearances';
-import { patchPage } from './html/patch';
-import type { Spot } from './rules/rule';
+import { readSource } from './formats/html/appearances';
+import { patchPage } from './formats/html/patch';
+import type { Spot } from './rules/support/rule';
 import { lengthOf, normalise, wordsKey } from './words/graphemes';
-import { withWords } from './wording';
+import { withWords } from './model/wording';
 
 const spotOf = (html: string): Spot => ({
   id: 's',

@@ -13,10 +13,10 @@ import {
   type RuleFinding,
   type SetRule,
   type Spot,
-} from './rules/rule';
-import { readable } from './rules/readable';
-import { heardWords } from './rules/words';
-import { withWords } from './wording';
+} from './rules/support/rule';
+import { readable } from './rules/support/readable';
+import { heardWords } from './rules/support/words';
+import { withWords } from './model/wording';
 import { wordsKey } from './words/graphemes';
 import { commonPhrases, type Phrase, type PhraseLimits } from './words/phrases';
 

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { z } from 'zod';
-import { findChromium } from './survey/browser/chromium';
-import { parseAllowed, type Allowed } from './survey/allowed';
+import { findChromium } from './chromium';
+import { parseAllowed, type Allowed } from './http/allowed';
 
 const LEAST_TOKEN = 16;
 

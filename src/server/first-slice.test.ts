@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
 import { unzip } from './testing/unzip';
-import type { Collection } from './collections/collections';
+import type { Collection } from './catalogue/collections';
 
 /** The whole way on the real database: survey a folder, read findings, word, undo, deliver, survey again. */
 let data: string;
@@ -34,7 +34,7 @@ beforeAll(async () => {
     '<html lang=en><title>Start</title><main><img src="img/a.png" alt="IMG_0001.png"><img src="img/a-copy.png" alt="Red flag"><a href="cz.html"><img src="img/b.png"></a><img src="img/bad.png" alt="Lost"></main>',
   );
   writeFileSync(path.join(site, 'cz.html'), LATIN2);
-  const { addCollection } = await import('./collections/collections');
+  const { addCollection } = await import('./catalogue/collections');
   c = await addCollection({ name: 'Test folder', kind: 'folder', root: site, maxPages: 100, maxDepth: 5 });
   await survey();
 }, 60_000);
@@ -58,7 +58,7 @@ async function survey() {
 }
 
 async function lines(view: Record<string, string> = {}) {
-  const { galleyLines } = await import('./pictures/lines');
+  const { galleyLines } = await import('./catalogue/lines');
   const { GalleyView } = await import('@/contract/galley');
   return (await galleyLines(c.id, GalleyView.parse(view), 0, 100)).lines;
 }
@@ -79,7 +79,7 @@ test('pictures are one by content, with their findings, reach and facets', async
   expect((await line('bad.png')).notes[0]!.message).toContain('not a picture');
   expect((await lines({ rule: 'file-name' })).length).toBe(1);
   expect((await lines({ q: 'red FLAG' })).length).toBe(1);
-  const { galleyFacets } = await import('./pictures/lines');
+  const { galleyFacets } = await import('./catalogue/lines');
   expect(await galleyFacets(c.id)).toMatchObject({ all: 3, unsaid: 1, appearances: 5, pages: 2 });
 });
 

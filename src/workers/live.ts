@@ -2,8 +2,8 @@
 import type { LiveAnswer, LiveTask } from '@/contract/live';
 import { activeRules, auditSpot } from '@/core/audit';
 import { wordsOfLanguage } from '@/core/rules/language/words';
-import { languageOf } from '@/core/rules/words';
-import { readable } from '@/core/rules/readable';
+import { languageOf } from '@/core/rules/support/words';
+import { readable } from '@/core/rules/support/readable';
 import { stuffingAt } from '@/core/rules/stuffed';
 import { keywordUses } from '@/core/words/keywords';
 import { languageTeller } from '@/core/words/page-language';

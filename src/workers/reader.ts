@@ -4,11 +4,11 @@
  */
 import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
-import type { PageReading } from '@/core/appearance';
-import { addRendered, readPage } from '@/core/html/appearances';
+import type { PageReading } from '@/core/model/appearance';
+import { addRendered, readPage } from '@/core/formats/html/appearances';
 import { pictureType, svgSize } from '@/core/picture/signatures';
-import { sizedFacts } from '@/server/analysis/facts';
-import type { Answer, PictureFacts, ReadTask } from '@/server/analysis/reader-tasks';
+import { sizedFacts } from '@/server/workers/picture-header';
+import type { Answer, PictureFacts, ReadTask } from '@/server/workers/tasks';
 import { collect } from './collect';
 
 function readPicture(bytes: Buffer): PictureFacts {

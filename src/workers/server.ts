@@ -6,7 +6,7 @@
 import { createRequire } from 'node:module';
 import { config } from '@/server/config';
 import { database } from '@/server/db/database';
-import { refuseStart } from '@/server/start';
+import { refuseStart } from '@/server/operations/start';
 
 // Nothing that Detto keeps is anybody else's to read.
 process.umask(0o077);

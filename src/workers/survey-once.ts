@@ -7,7 +7,7 @@ import { database } from '@/server/db/database';
 // As the server starts: the database opens while all else is loaded.
 const opening = database();
 const { count, countDistinct, eq } = await import('drizzle-orm');
-const { addCollection, collectionById } = await import('@/server/collections/collections');
+const { addCollection, collectionById } = await import('@/server/catalogue/collections');
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');
 const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');

@@ -1,4 +1,4 @@
-import { readSource } from '../html/appearances';
+import { readSource } from '../formats/html/appearances';
 import { composeDraft, fileNameWords } from './draft';
 
 test.each([

@@ -1,4 +1,4 @@
-import type { Appearance, Picture } from '../appearance';
+import type { Appearance, Picture } from '../model/appearance';
 import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
 import { normalise, wordsKey } from '../words/graphemes';
 

@@ -1,5 +1,5 @@
 import { differences, type Distinct } from './differences';
-import type { Thing } from './inside';
+import type { Thing } from './recognised';
 
 const fields = (...changed: [at: number, lightness: number][]) => {
   const all = Array.from({ length: 16 }, () => [128, 128, 128]);

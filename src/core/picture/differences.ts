@@ -1,6 +1,6 @@
 import { countedThings } from './things';
-import type { Inside } from './inside';
-import type { Likeness } from './likeness';
+import type { Inside } from './recognised';
+import type { Likeness } from './fingerprint';
 
 /** What a picture is told apart by. */
 export interface Distinct {

@@ -1,7 +1,7 @@
 import forest from './kinds.json' with { type: 'json' };
 import type { Feature, Features } from './features';
 import { judge, type Forest } from './forest';
-import type { Kind } from './seen';
+import type { Kind } from '../model/picture-analysis';
 
 export interface KindJudgement {
   kind: Kind;

@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import type { Rights } from './seen';
+import type { Rights } from '../model/picture-analysis';
 
 /** What a picture's file says about itself; a field that it does not have is not there. */
 export interface PictureMetadata {

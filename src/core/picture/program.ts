@@ -1,4 +1,4 @@
-import type { Seen } from './seen';
+import type { Seen } from '../model/picture-analysis';
 
 /** What menus and buttons of programs say, in the languages that text is read in (common practice of interfaces). */
 const CONTROLS = new Set(

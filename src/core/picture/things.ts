@@ -1,4 +1,4 @@
-import type { Box, Thing } from './inside';
+import type { Box, Thing } from './recognised';
 
 /** The 80 classes of the COCO data set (2017) in the order of both detectors, with what each is a kind of (its supercategories). */
 const CLASSES: readonly (readonly [name: string, broader: string])[] = [

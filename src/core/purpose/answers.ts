@@ -1,5 +1,5 @@
-import { isSurely } from '../picture/seen';
-import type { Spot } from '../rules/rule';
+import { isSurely } from '../model/picture-analysis';
+import type { Spot } from '../rules/support/rule';
 import { normalise, wordsOf } from '../words/graphemes';
 import type { Answers } from './decision-tree';
 import { isTextPicture, wordsInside } from './propose';

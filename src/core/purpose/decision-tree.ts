@@ -1,4 +1,4 @@
-import type { Purpose } from '../appearance';
+import type { Purpose } from '../model/appearance';
 
 /** The questions of the W3C WAI Images Tutorial's decision tree, in our words, at most four on any way. */
 export type QuestionId = 'text' | 'text twice' | 'control' | 'meaning' | 'amount';

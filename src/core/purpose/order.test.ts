@@ -1,5 +1,5 @@
-import { readSource } from '../html/appearances';
-import { UNSEEN, type Seen } from '../picture/seen';
+import { readSource } from '../formats/html/appearances';
+import { UNSEEN, type Seen } from '../model/picture-analysis';
 import { answersFor } from './answers';
 import { FIRST_QUESTION, QUESTIONS, walk } from './decision-tree';
 import { urgencyOf, type WorkFacts } from './order';

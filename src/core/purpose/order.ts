@@ -1,5 +1,5 @@
-import type { Appearance } from '../appearance';
-import type { Outcome } from '../rules/rule';
+import type { Appearance } from '../model/appearance';
+import type { Outcome } from '../rules/support/rule';
 
 /** What the order of work is made from, of one picture. */
 export interface WorkFacts {

@@ -1,6 +1,6 @@
-import type { Appearance, AppearanceElement, Picture, Purpose } from '../appearance';
+import type { Appearance, AppearanceElement, Picture, Purpose } from '../model/appearance';
 import { isProgram } from '../picture/program';
-import { isSurely, type Kind, type Seen } from '../picture/seen';
+import { isSurely, type Kind, type Seen } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
 import { wordsOf } from '../words/graphemes';
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import { defineRule } from './rule';
-import { count } from './words';
-import { H67, SC_1_1_1 } from './sources';
+import { isBlank } from '../formats/html/tree';
+import { defineRule } from './support/rule';
+import { count } from './support/words';
+import { H67, SC_1_1_1 } from './support/sources';
 
 export default defineRule({
   id: 'blank-alt',

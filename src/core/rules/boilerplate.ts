@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { phraseWords } from '../words/phrases';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './sources';
-import { heardWords, quoted } from './words';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
+import { heardWords, quoted } from './support/words';
 
 /** Where the first, or the last, of so many words stand in a text. */
 function edge(text: string, words: number, at: 'start' | 'end'): { start: number; end: number } {

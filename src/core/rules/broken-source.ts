@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { HTML_IMG } from './sources';
+import { defineRule } from './support/rule';
+import { HTML_IMG } from './support/sources';
 
 export default defineRule({
   id: 'broken-source',

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isSurely } from '../picture/seen';
-import { echoOf } from './echoes';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE, H2 } from './sources';
-import { heardWords, quoted, trimmedSpan } from './words';
+import { isSurely } from '../model/picture-analysis';
+import { echoOf } from './support/echoes';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE, H2 } from './support/sources';
+import { heardWords, quoted, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 export default defineRule({

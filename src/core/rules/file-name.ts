@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { baseName, hasExtension, isCode, isDeviceName } from './file-names';
-import { defineRule } from './rule';
-import { F30, HTML_ALT } from './sources';
-import { heardWords, quoted, trimmedSpan } from './words';
+import { baseName, hasExtension, isCode, isDeviceName } from './support/file-names';
+import { defineRule } from './support/rule';
+import { F30, HTML_ALT } from './support/sources';
+import { heardWords, quoted, trimmedSpan } from './support/words';
 
 const JOINING_WORDS = new Set(
   'a an and at by for from in of on the to with de la le les der die das und y e'.split(' '),

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type Spot } from './rule';
-import { G196, TUTORIAL_GROUPS } from './sources';
-import { count, heardWords, quoted } from './words';
+import { defineRule, type Spot } from './support/rule';
+import { G196, TUTORIAL_GROUPS } from './support/sources';
+import { count, heardWords, quoted } from './support/words';
 
 /** Pixels of either side up to which a picture is a part of something: a star, a piece of a logo. */
 const SMALL = 64;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE } from './sources';
-import { kilobytes } from './words';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+import { kilobytes } from './support/words';
 
 export default defineRule({
   id: 'heavy-file',

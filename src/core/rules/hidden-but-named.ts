@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import type { Appearance } from '../appearance';
-import { defineRule } from './rule';
-import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67 } from './sources';
-import { quoted } from './words';
+import { isBlank } from '../formats/html/tree';
+import type { Appearance } from '../model/appearance';
+import { defineRule } from './support/rule';
+import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67 } from './support/sources';
+import { quoted } from './support/words';
 
 /** How a picture is silenced and given words all the same; null where it is not. */
 function contradiction(a: Appearance): string | null {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { defineRule, type Spot } from './rule';
-import { COMMON_PRACTICE, RFC_9309 } from './sources';
+import { defineRule, type Spot } from './support/rule';
+import { COMMON_PRACTICE, RFC_9309 } from './support/sources';
 
 function reason({ page, picture }: Spot): string | null {
   if (/robots\.txt/i.test(picture?.unread ?? '')) return 'robots.txt keeps it from search engines';

@@ -1,10 +1,10 @@
 import { RULES } from '.';
 import { knowledge } from '../../server/language/dictionaries';
 import { activeRules, auditGroup, auditSpot, wordsGroup } from '../audit';
-import { readSource } from '../html/appearances';
+import { readSource } from '../formats/html/appearances';
 import { proposePurpose } from '../purpose/propose';
-import { cut, MOST_READ, readable } from './readable';
-import type { Rule, SetRule, Spot } from './rule';
+import { cut, MOST_READ, readable } from './support/readable';
+import type { Rule, SetRule, Spot } from './support/rule';
 
 /** Milliseconds that a rule may take with 100 kB of anything. */
 const LIMIT = 200;

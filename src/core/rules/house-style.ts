@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
-import { defineRule, type RuleFinding } from './rule';
-import { HOUSE_STYLE } from './sources';
-import { count, heardWords, quoted, trimmedSpan } from './words';
+import { defineRule, type RuleFinding } from './support/rule';
+import { HOUSE_STYLE } from './support/sources';
+import { count, heardWords, quoted, trimmedSpan } from './support/words';
 
 const Phrase = z.string().trim().min(1).max(200);
 const Style = z.object({

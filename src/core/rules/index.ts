@@ -1,9 +1,9 @@
-import backgroundTelling from './background-telling';
+import backgroundTelling from './informative-background';
 import blankAlt from './blank-alt';
 import boilerplate from './boilerplate';
-import borrowedHost from './borrowed-host';
+import borrowedHost from './hotlinked';
 import brokenSource from './broken-source';
-import decorationDescribed from './decoration-described';
+import decorationDescribed from './decoration-with-text';
 import echo from './echo';
 import fileName from './file-name';
 import groupSplit from './group-split';
@@ -11,8 +11,8 @@ import heavyFile from './heavy-file';
 import hiddenButNamed from './hidden-but-named';
 import hiddenFromSearch from './hidden-from-search';
 import houseStyle from './house-style';
-import lostLongDescription from './lost-long-description';
-import markupLeak from './markup-leak';
+import lostLongDescription from './broken-long-description';
+import markupLeak from './markup-in-text';
 import misplacedAlt from './misplaced-alt';
 import misspelt from './misspelt';
 import mixedWords from './mixed-words';
@@ -27,19 +27,19 @@ import poorFileName from './poor-file-name';
 import sameWords from './same-words';
 import scriptOnly from './script-only';
 import shouting from './shouting';
-import silentButTelling from './silent-but-telling';
+import silentButTelling from './empty-but-informative';
 import stuffed from './stuffed';
-import targetUnsaid from './target-unsaid';
+import targetUnsaid from './target-unnamed';
 import titleOnly from './title-only';
 import tooBrief from './too-brief';
 import unnamedControl from './unnamed-control';
 import unnamedGraphic from './unnamed-graphic';
-import textUnsaid from './text-unsaid';
+import textUnsaid from './text-not-in-alt';
 import uncredited from './uncredited';
-import unshownWords from './unshown-words';
+import unshownWords from './stored-words-unused';
 import variantClash from './variant-clash';
 import wordList from './word-list';
-import type { Rule } from './rule';
+import type { Rule } from './support/rule';
 
 /** Every rule, in the order of the catalogue. A new rule is a new file and a line here. */
 export const RULES: readonly Rule[] = [

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import { defineRule } from './rule';
-import { HTML_ALT } from './sources';
-import { quoted } from './words';
+import { isBlank } from '../formats/html/tree';
+import { defineRule } from './support/rule';
+import { HTML_ALT } from './support/sources';
+import { quoted } from './support/words';
 
 export default defineRule({
   id: 'misplaced-alt',

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { wordsOf } from '../words/graphemes';
-import { baseName } from './file-names';
-import { defineRule, type Knowledge, type Spot } from './rule';
-import { COMMON_PRACTICE } from './sources';
-import { heardWords, languageOf, quoted } from './words';
+import { baseName } from './support/file-names';
+import { defineRule, type Knowledge, type Spot } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+import { heardWords, languageOf, quoted } from './support/words';
 
 const names = new Intl.DisplayNames(['en'], { type: 'language' });
 /** Shorter words are abbreviations more often than mistakes. */

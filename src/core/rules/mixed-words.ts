@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type RuleFinding, type Spot } from './rule';
-import { COMMON_PRACTICE } from './sources';
-import { count, heardWords, languageOf, quoted } from './words';
+import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+import { count, heardWords, languageOf, quoted } from './support/words';
 
 export default defineRule({
   id: 'mixed-words',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE, TUTORIAL_TIPS } from './sources';
-import { heardWords, languageWords, quoted } from './words';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE, TUTORIAL_TIPS } from './support/sources';
+import { heardWords, languageWords, quoted } from './support/words';
 
 export default defineRule({
   id: 'needless-opening',

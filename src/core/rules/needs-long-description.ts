@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { ARIA15, G92, G95, SC_1_1_1 } from './sources';
+import { defineRule } from './support/rule';
+import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
 import { MANY_WORDS, wordsInside } from '../purpose/propose';
-import { count } from './words';
+import { count } from './support/words';
 import { lengthOf } from '../words/graphemes';
 
 export default defineRule({

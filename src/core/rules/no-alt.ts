@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import { defineRule } from './rule';
-import { F65, HTML_ALT, SC_1_1_1 } from './sources';
+import { isBlank } from '../formats/html/tree';
+import { defineRule } from './support/rule';
+import { F65, HTML_ALT, SC_1_1_1 } from './support/sources';
 
 export default defineRule({
   id: 'no-alt',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { defineRule } from './rule';
-import { SC_3_1_2 } from './sources';
-import { heardWords, statedLanguage, quoted, trimmedSpan } from './words';
+import { defineRule } from './support/rule';
+import { SC_3_1_2 } from './support/sources';
+import { heardWords, statedLanguage, quoted, trimmedSpan } from './support/words';
 
 const names = new Intl.DisplayNames(['en'], { type: 'language' });
 /** Scripts that belong to few languages each: a text in one of them is not in any other. */

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { lengthOf } from '../words/graphemes';
-import { MOST_READ } from './readable';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE } from './sources';
-import { count, heardWords, trimmedSpan } from './words';
+import { MOST_READ } from './support/readable';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+import { count, heardWords, trimmedSpan } from './support/words';
 
 export default defineRule({
   id: 'overlong',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import type { Picture } from '../appearance';
-import { defineRule, type Spot } from './rule';
-import { COMMON_PRACTICE } from './sources';
+import type { Picture } from '../model/appearance';
+import { defineRule, type Spot } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
 
 /** The largest that a picture is shown; null where some place does not tell. */
 function largestShown(spots: readonly Spot[], picture: Picture): { width: number; height: number } | null {

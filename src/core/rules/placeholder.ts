@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { F30 } from './sources';
-import { bare, heardWords, languageWords, quoted, trimmedSpan } from './words';
+import { defineRule } from './support/rule';
+import { F30 } from './support/sources';
+import { bare, heardWords, languageWords, quoted, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 export default defineRule({

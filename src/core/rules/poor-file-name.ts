@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { wordsOf } from '../words/graphemes';
-import { baseName, isCode, isDeviceName } from './file-names';
-import { languageWords, heardWords, quoted } from './words';
-import { defineRule, type Spot } from './rule';
-import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './sources';
+import { baseName, isCode, isDeviceName } from './support/file-names';
+import { languageWords, heardWords, quoted } from './support/words';
+import { defineRule, type Spot } from './support/rule';
+import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 
 /** Words that a name needs. */
 const WORDS = 5;

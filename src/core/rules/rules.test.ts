@@ -1,11 +1,11 @@
 import { knowledge } from '../../server/language/dictionaries';
-import type { Picture } from '../appearance';
+import type { Picture } from '../model/appearance';
 import { activeRules, auditCollection } from '../audit';
-import { UNSEEN } from '../picture/seen';
-import { readSource } from '../html/appearances';
+import { UNSEEN } from '../model/picture-analysis';
+import { readSource } from '../formats/html/appearances';
 import { proposePurpose } from '../purpose/propose';
 import { RULES, ruleById } from '.';
-import type { Example, Rule, Spot } from './rule';
+import type { Example, Rule, Spot } from './support/rule';
 
 /** Lays an example out as a small collection: each distinct `src` is one picture. */
 function collect(example: Example): Spot[] {

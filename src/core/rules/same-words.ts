@@ -2,9 +2,9 @@ import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { BEST_OF_SERIES } from '../purpose/order';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleFinding, type Spot } from './rule';
-import { COMMON_PRACTICE, SC_1_1_1 } from './sources';
-import { count, heardWords, quoted, trimmedSpan } from './words';
+import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
+import { count, heardWords, quoted, trimmedSpan } from './support/words';
 
 /** What tells two pictures apart: what they show whatever they are encoded as, their content, or their address where that could not be read. */
 const pictureKey = (spot: Spot) =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE } from './sources';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
 
 export default defineRule({
   id: 'script-only',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleFinding } from './rule';
-import { COMMON_PRACTICE, F72, H86 } from './sources';
-import { count, heardWords, languageOf, quoted, trimmedSpan } from './words';
+import { defineRule, type RuleFinding } from './support/rule';
+import { COMMON_PRACTICE, F72, H86 } from './support/sources';
+import { count, heardWords, languageOf, quoted, trimmedSpan } from './support/words';
 
 /** Acronyms are written so; longer words in capitals are not. */
 const ACRONYM = 4;

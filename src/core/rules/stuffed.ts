@@ -3,9 +3,9 @@ import { wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing';
 import { wordsOfLanguage } from './language/words';
-import { defineRule, type Spot } from './rule';
-import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './sources';
-import { heardWords, languageOf, quoted, trimmedSpan } from './words';
+import { defineRule, type Spot } from './support/rule';
+import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
+import { heardWords, languageOf, quoted, trimmedSpan } from './support/words';
 
 const TOLD: Record<Contribution['kind'], (c: Contribution) => string> = {
   'repeated words': (c) => `${list(c.words)} said ${c.figure} times in all`,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { defineRule } from './rule';
-import { HTML_AAM, HTML_ALT } from './sources';
-import { quoted } from './words';
+import { defineRule } from './support/rule';
+import { HTML_AAM, HTML_ALT } from './support/sources';
+import { quoted } from './support/words';
 
 export default defineRule({
   id: 'title-only',

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
-import { defineRule } from './rule';
-import { SC_1_1_1 } from './sources';
-import { count, heardWords, quoted, trimmedSpan } from './words';
+import { defineRule } from './support/rule';
+import { SC_1_1_1 } from './support/sources';
+import { count, heardWords, quoted, trimmedSpan } from './support/words';
 
 /** Scripts that write a word in one or two characters. */
 const DENSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}\p{Script=Thai}]/u;

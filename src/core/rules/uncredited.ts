@@ -1,12 +1,12 @@
 import { getDomain } from 'tldts';
 import { z } from 'zod';
-import type { Rights } from '../picture/seen';
+import type { Rights } from '../model/picture-analysis';
 import { licenceName } from '../picture/credit';
 import { wordsOf } from '../words/graphemes';
-import { otherHost } from './hosts';
-import { defineRule, type RuleFinding, type Spot } from './rule';
-import { COMMON_PRACTICE, IPTC } from './sources';
-import { quoted } from './words';
+import { otherHost } from './support/hosts';
+import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { COMMON_PRACTICE, IPTC } from './support/sources';
+import { quoted } from './support/words';
 
 /** What announces a credit, in the languages that Detto knows; common practice. */
 const CREDIT =

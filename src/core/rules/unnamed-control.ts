@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import { defineRule } from './rule';
-import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } from './sources';
+import { isBlank } from '../formats/html/tree';
+import { defineRule } from './support/rule';
+import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } from './support/sources';
 
 export default defineRule({
   id: 'unnamed-control',

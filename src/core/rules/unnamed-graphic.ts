@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { isBlank } from '../html/tree';
-import { defineRule } from './rule';
-import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './sources';
+import { isBlank } from '../formats/html/tree';
+import { defineRule } from './support/rule';
+import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './support/sources';
 
 const WHAT = {
   svg: 'An inline drawing',

@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import type { Picture } from '../appearance';
+import type { Picture } from '../model/appearance';
 import { groupBy } from '../group-by';
-import { sceneDifference } from '../picture/alike';
+import { sceneDifference } from '../picture/similarity';
 import { normalise, wordsKey } from '../words/graphemes';
-import { baseName } from './file-names';
-import { defineRule, type RuleFinding, type Spot } from './rule';
-import { COMMON_PRACTICE, SC_1_1_1 } from './sources';
-import { heardWords, quoted } from './words';
+import { baseName } from './support/file-names';
+import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
+import { heardWords, quoted } from './support/words';
 
 /** Mean difference of colours from which two cuts are no cuts of one scene; measured in docs/pictures.md. */
 const OTHER_SCENE = 26;

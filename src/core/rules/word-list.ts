@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
 import { wordsOfLanguage } from './language/words';
-import { defineRule } from './rule';
-import { COMMON_PRACTICE } from './sources';
-import { count, heardWords, languageOf, quoted, trimmedSpan } from './words';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+import { count, heardWords, languageOf, quoted, trimmedSpan } from './support/words';
 
 /** Words parted by spaces alone may be the name of one thing ("red ferry ticket office") up to here. */
 const NAME = 3;

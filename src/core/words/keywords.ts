@@ -1,5 +1,5 @@
 import type { LanguageWords } from '../rules/language/words';
-import type { SpotPage } from '../rules/rule';
+import type { SpotPage } from '../rules/support/rule';
 import { wordsOf } from './graphemes';
 
 /** A word that a page is about, or that its editor wants it to be found by, and how a text uses it. */

@@ -1,6 +1,6 @@
-import { readSource } from '../html/appearances';
-import type { Spot } from '../rules/rule';
-import { languageOf, statedLanguage } from '../rules/words';
+import { readSource } from '../formats/html/appearances';
+import type { Spot } from '../rules/support/rule';
+import { languageOf, statedLanguage } from '../rules/support/words';
 import { languageTeller } from './page-language';
 import { recognise } from './recognise';
 

@@ -1,4 +1,4 @@
-import type { Knowledge, Spot } from '../rules/rule';
+import type { Knowledge, Spot } from '../rules/support/rule';
 
 /** Letters from which the language of a page can be told. */
 const ENOUGH = 80;

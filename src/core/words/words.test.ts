@@ -1,5 +1,5 @@
 import { dictionaryBytes, dictionariesOf, knowledge } from '@/server/language/dictionaries';
-import type { SpotPage } from '../rules/rule';
+import type { SpotPage } from '../rules/support/rule';
 import { wordsOfLanguage } from '../rules/language/words';
 import { keywordUses, pageKeywords } from './keywords';
 import { commonPhrases } from './phrases';

@@ -11,11 +11,11 @@ jest.setTimeout(120_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-analysis-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 
-const { addCollection } = await import('../collections/collections');
+const { addCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, collection, finding, picture } = await import('../db/schema');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { isLooking, lookAtPictures, lookedAt, stopLooking } = await import('./look');
+const { isLooking, lookAtPictures, lookedAt, stopLooking } = await import('./analysis');
 
 const drawing = (n: number) =>
   Buffer.from(

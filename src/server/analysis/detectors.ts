@@ -4,7 +4,7 @@ import { setWasmPaths } from '@tensorflow/tfjs-backend-wasm';
 import { loadGraphModel, type GraphModel } from '@tensorflow/tfjs-converter';
 import * as tf from '@tensorflow/tfjs-core';
 import sharp from 'sharp';
-import type { Box, Thing } from '@/core/picture/inside';
+import type { Box, Thing } from '@/core/picture/recognised';
 import { agreedThings, agreementOn, CLASS_COUNT, distinct, PERSON, type Detection } from '@/core/picture/things';
 import { MAX_PIXELS } from './picture-view';
 

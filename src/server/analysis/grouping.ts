@@ -1,5 +1,5 @@
 import { and, asc, eq, sql } from 'drizzle-orm';
-import { groupAlike, stemOf, type Comparable } from '@/core/picture/alike';
+import { groupAlike, stemOf, type Comparable } from '@/core/picture/similarity';
 import { storable } from '../db/bulk';
 import { database } from '../db/database';
 import { picture } from '../db/schema';

@@ -1,8 +1,8 @@
 import path from 'node:path';
 import sharp from 'sharp';
 import { createWorker, OEM, type Worker } from 'tesseract.js';
-import type { TextLine } from '@/core/picture/inside';
-import { TEXT_DATA, type TextLanguage } from './reading-languages';
+import type { TextLine } from '@/core/picture/recognised';
+import { TEXT_DATA, type TextLanguage } from './recognition-languages';
 import { MAX_PIXELS } from './picture-view';
 
 /** Laid together when Detto is built: the engine wants them in one folder. */

@@ -1,6 +1,6 @@
 import { activeRules, auditGroup, auditSpot, type RuleStyle } from '@/core/audit';
 import { RULES } from '@/core/rules';
-import type { Finding, SetRule, Spot } from '@/core/rules/rule';
+import type { Finding, SetRule, Spot } from '@/core/rules/support/rule';
 import { languageTeller } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';
 import { knowledge } from '../language/dictionaries';

@@ -4,17 +4,17 @@ import path from 'node:path';
 import { jest } from '@jest/globals';
 import { eq } from 'drizzle-orm';
 import { knowledge } from '../language/dictionaries';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import { DOT } from '../testing/site';
 
 /** The audit of the database in windows, and after a change only where it touches, against the core's of everything at once. */
 jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-audit-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
-const { addCollection } = await import('../collections/collections');
+const { addCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, finding, picture } = await import('../db/schema');
-const { stopLooking } = await import('../analysis/look');
+const { stopLooking } = await import('../analysis/analysis');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
 const { keepWords, undoAct } = await import('../wordings/wordings');
 const { auditAll, spotsWhere } = await import('./audit');

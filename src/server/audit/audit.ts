@@ -1,19 +1,19 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNotNull, not, or, sql, type SQL } from 'drizzle-orm';
-import type { Appearance, Picture, Purpose } from '@/core/appearance';
+import type { Appearance, Picture, Purpose } from '@/core/model/appearance';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES } from '@/core/rules';
-import type { Finding, Rule, Spot } from '@/core/rules/rule';
-import { heardWords } from '@/core/rules/words';
-import { withWords } from '@/core/wording';
+import type { Finding, Rule, Spot } from '@/core/rules/support/rule';
+import { heardWords } from '@/core/rules/support/words';
+import { withWords } from '@/core/model/wording';
 import type { Phrase } from '@/core/words/phrases';
 import { among, insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, finding, page, picture, pictureSource, setAside } from '../db/schema';
-import { PICTURE_FACTS, toPicture } from '../pictures/picture-rows';
+import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
 import type { AuditTask } from './audit-tasks';
-import { findingsOf } from './auditor';
+import { findingsOf } from './audit-worker';
 import { refreshPictures } from './picture-counts';
 import { MOST_TOGETHER, portionsOf, windows, type GroupColumn } from './portions';
 

@@ -4,23 +4,23 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
 import { and, eq } from 'drizzle-orm';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import sharp from 'sharp';
 
 /** What people do with findings and settings, on a collection in a database of its own. */
 jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-style-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
-const { addCollection, collectionById } = await import('../collections/collections');
+const { addCollection, collectionById } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, collection, finding, page, picture } = await import('../db/schema');
-const { deskPicture } = await import('../pictures/desk');
-const { galleyLines } = await import('../pictures/lines');
+const { deskPicture } = await import('../desk/desk');
+const { galleyLines } = await import('../catalogue/lines');
 const { brief } = await import('../brief/brief');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
 const { keepWords, undoAct } = await import('../wordings/wordings');
 const { acceptWord, keepStyle, recount, resumeRecounts } = await import('./house-style');
-const { asidesOf, bringBack, setFindingsAside } = await import('./set-aside');
+const { asidesOf, bringBack, setFindingsAside } = await import('./ignored');
 const { styleEffect } = await import('./style-effect');
 const { countPhrases } = await import('./audit');
 

@@ -1,7 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
-import type { Appearance } from '@/core/appearance';
+import type { Appearance } from '@/core/model/appearance';
 import { urgencyOf } from '@/core/purpose/order';
-import { OUTCOMES } from '@/core/rules/rule';
+import { OUTCOMES } from '@/core/rules/support/rule';
 import { storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, finding, picture } from '../db/schema';

@@ -4,14 +4,14 @@ import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { changedRules } from '@/core/house-style/house-style';
 import { ruleById } from '@/core/rules';
-import type { Finding } from '@/core/rules/rule';
-import { heardWords, languageOf } from '@/core/rules/words';
+import type { Finding } from '@/core/rules/support/rule';
+import { heardWords, languageOf } from '@/core/rules/support/words';
 import { normalise } from '@/core/words/graphemes';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, picture } from '../db/schema';
 import { spotsWhere, together, type KeptSpot } from './audit';
-import { findingsOf } from './auditor';
+import { findingsOf } from './audit-worker';
 
 /** Pictures that are looked at together. */
 const PORTION = 500;

@@ -2,14 +2,14 @@ import { and, desc, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { GalleyView } from '@/contract/galley';
 import type { Brief, First, Lengths } from '@/contract/brief';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
-import { OUTCOMES, type Outcome } from '@/core/rules/rule';
+import { OUTCOMES, type Outcome } from '@/core/rules/support/rule';
 import { lengthOf } from '@/core/words/graphemes';
 import { limitOf } from '@/core/house-style/house-style';
-import { shelfLine, type Collection } from '../collections/collections';
+import { shelfLine, type Collection } from '../catalogue/collections';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey } from '../db/schema';
-import { galleyFacets, galleyLines, nameOf } from '../pictures/lines';
-import { thumbOf } from '../pictures/picture-rows';
+import { galleyFacets, galleyLines, nameOf } from '../catalogue/lines';
+import { thumbOf } from '../catalogue/picture-rows';
 import { countConflicts, openConflicts } from '../wordings/conflicts';
 
 const SHOWN = 10;

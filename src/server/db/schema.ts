@@ -14,15 +14,15 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
-import type { ApartPicture, Appearance } from '@/core/appearance';
+import type { ApartPicture, Appearance } from '@/core/model/appearance';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
-import type { Mend } from '@/core/rules/rule';
+import type { Mend } from '@/core/rules/support/rule';
 import type { Credit } from '@/core/picture/credit';
-import type { Inside } from '@/core/picture/inside';
-import type { Likeness } from '@/core/picture/likeness';
-import type { Kind, Rights } from '@/core/picture/seen';
-import type { Sight } from '@/core/picture/sight';
+import type { Inside } from '@/core/picture/recognised';
+import type { Likeness } from '@/core/picture/fingerprint';
+import type { Kind, Rights } from '@/core/model/picture-analysis';
+import type { Sight } from '@/core/picture/evidence';
 import type { Phrase } from '@/core/words/phrases';
 
 const id = () => integer().primaryKey().generatedAlwaysAsIdentity();

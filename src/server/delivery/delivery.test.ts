@@ -14,7 +14,7 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-delivery-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const site = path.join(folder, 'site');
 
-const { addCollection } = await import('../collections/collections');
+const { addCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, page } = await import('../db/schema');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { gunzipSync } from 'node:zlib';
-import { NO_KNOWLEDGE, type Knowledge } from '@/core/rules/rule';
+import { NO_KNOWLEDGE, type Knowledge } from '@/core/rules/support/rule';
 import type { Phrase } from '@/core/words/phrases';
 import { recognise } from '@/core/words/recognise';
 import { DICTIONARIES, spellerOf, type Speller } from '@/core/words/spelling';

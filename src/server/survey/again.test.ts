@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import { DOT, TestSite, type Answer } from '../testing/site';
 
 /** Surveys that are taken up again, and surveys that come again: nothing twice, nothing lost, no more asked than needed. */
@@ -35,7 +35,7 @@ beforeAll(async () => {
   data = mkdtempSync(path.join(tmpdir(), 'detto-again-'));
   process.env['DETTO_DATA'] = path.join(data, 'data');
   process.env['DETTO_ALLOW_HOSTS'] = site.host;
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   c = await addCollection({ name: 'Again', kind: 'site', root: `${site.origin}/`, maxPages: 100, maxDepth: 5 });
 });
 

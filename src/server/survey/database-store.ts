@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
 import type { SurveySummary } from '@/contract/survey';
-import type { Appearance } from '@/core/appearance';
+import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
-import { targetPath } from '@/core/html/target';
+import { targetPath } from '@/core/formats/html/target';
 import { proposePurpose } from '@/core/purpose/propose';
-import { withWords, writtenWords } from '@/core/wording';
+import { withWords, writtenWords } from '@/core/model/wording';
 import { keepFiles } from '../blobs/blobs';
 import { config } from '../config';
 import { insertRows, onConflictUpdate } from '../db/bulk';
@@ -14,7 +14,7 @@ import { appearance, file, page, picture, pictureSource, survey, visit } from '.
 import { ensureRoom } from '../disk';
 import type { GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore, Waiting } from './engine';
 import { keepOneByOne } from './one-by-one';
-import { Pending, type PictureValues, type VisitValues } from './pending';
+import { Pending, type PictureValues, type VisitValues } from './write-buffer';
 import { appearancesBefore, keepPageChanges, pageChange, type AppearanceBefore, type PageChange } from './page-changes';
 import type { Skipped } from './source';
 

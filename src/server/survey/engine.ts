@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import PQueue from 'p-queue';
-import type { ApartPicture, Appearance, PageReading } from '@/core/appearance';
-import { importsOf, type StyleSheet } from '@/core/html/backgrounds';
-import type { PictureFacts } from '@/server/analysis/reader-tasks';
+import type { ApartPicture, Appearance, PageReading } from '@/core/model/appearance';
+import { importsOf, type StyleSheet } from '@/core/formats/html/backgrounds';
+import type { PictureFacts } from '@/server/workers/tasks';
 import type { Scope } from '@/contract/scope';
-import type { DomSnapshot } from '@/core/html/snapshot';
+import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import { messageOf } from '../log';
 import type { Renderer } from './browser/browser';
 import { Skipped, UNCHANGED, type FetchedPage, type FetchedPicture, type Source, type Validators } from './source';

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { decodedPath } from '@/core/html/decoded-path';
+import { decodedPath } from '@/core/formats/html/decoded-path';
 import { LIMITS, Skipped, tooBig, type FetchedPage, type FetchedPicture, type Source } from './source';
 
 /** Files by their path with forward slashes, below one root: a folder or a ZIP. */

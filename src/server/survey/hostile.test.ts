@@ -88,7 +88,7 @@ afterAll(async () => {
 });
 
 test('long texts, huge pictures, endless pages and sheets, and what cannot be stored: the rest of the survey is there', async () => {
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   const { startSurvey, surveyOver, surveyProgress, accountLines } = await import('./surveys');
   const { database } = await import('../db/database');
   const { appearance, picture } = await import('../db/schema');
@@ -152,7 +152,7 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
 });
 
 test('a survey at which the process ended twice waits, with the address it was at', async () => {
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   const { resumeAll, resumeSurvey, surveyOver, surveyProgress } = await import('./surveys');
   const { database } = await import('../db/database');
   const { survey } = await import('../db/schema');
@@ -183,7 +183,7 @@ test('a survey at which the process ended twice waits, with the address it was a
 
 test('a disk that is nearly full stops a survey in words, and it goes on when there is room', async () => {
   const { config } = await import('../config');
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   const { resumeSurvey, startSurvey, surveyOver, surveyProgress } = await import('./surveys');
   const c = await addCollection({ name: 'Full', kind: 'site', root: `${site.origin}/good`, maxPages: 1, maxDepth: 0 });
   const { reserve } = config();
@@ -202,7 +202,7 @@ test('a disk that is nearly full stops a survey in words, and it goes on when th
 });
 
 test('a stored page or picture that was damaged is fetched again by the next survey', async () => {
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   const { startSurvey, surveyOver } = await import('./surveys');
   const { readFile } = await import('../blobs/blobs');
   const { database } = await import('../db/database');

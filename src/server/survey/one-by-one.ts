@@ -1,7 +1,7 @@
 import { meansDatabaseDown } from '../db/pglite-proxy';
 import { meansDiskFull } from '../disk';
 import { log, messageOf } from '../log';
-import { Pending, type VisitValues } from './pending';
+import { Pending, type VisitValues } from './write-buffer';
 
 /**
  * Writes a batch that failed as a whole part by part, pictures first. A page or picture that fails alone is left out, and

@@ -1,6 +1,6 @@
 import { Access } from '@/contract/access';
 import { config } from '../config';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import { FileSource } from './file-source';
 import { FolderTree } from './folder-tree';
 import { unseal } from '../secrets/seal';

@@ -1,5 +1,5 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
-import { writtenWords } from '@/core/wording';
+import { writtenWords } from '@/core/model/wording';
 import { insertRows } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, conflict, wording } from '../db/schema';

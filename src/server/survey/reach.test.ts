@@ -1,9 +1,9 @@
 import type { Scope } from '@/contract/scope';
 import { gzipSync } from 'node:zlib';
-import { ReaderPool } from '../analysis/reader-pool';
+import { ReaderPool } from '../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../testing/site';
 import { runSurvey } from './engine';
-import { parseAllowed } from './allowed';
+import { parseAllowed } from '../http/allowed';
 import { HostGate, retryAfter } from './host-gate';
 import { MemoryStore } from './memory-store';
 import { Robots } from './robots';

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
 import { eq } from 'drizzle-orm';
-import type { Collection } from '../collections/collections';
+import type { Collection } from '../catalogue/collections';
 import { DOT, TestSite } from '../testing/site';
 
 /** Two texts for one place: neither is lost, and nothing is delivered there before somebody chooses. */
@@ -25,7 +25,7 @@ beforeAll(async () => {
   data = mkdtempSync(path.join(tmpdir(), 'detto-conflicts-'));
   process.env['DETTO_DATA'] = path.join(data, 'data');
   process.env['DETTO_ALLOW_HOSTS'] = site.host;
-  const { addCollection } = await import('../collections/collections');
+  const { addCollection } = await import('../catalogue/collections');
   c = await addCollection({ name: 'Conflicts', kind: 'site', root: `${site.origin}/`, maxPages: 10, maxDepth: 2 });
   await survey();
 });
@@ -49,7 +49,7 @@ async function place() {
   const { database } = await import('../db/database');
   const { appearance, wording } = await import('../db/schema');
   const { openConflicts } = await import('./conflicts');
-  const { collectionById } = await import('../collections/collections');
+  const { collectionById } = await import('../catalogue/collections');
   const db = await database();
   const [row] = await db.select().from(appearance).where(eq(appearance.collectionId, c.id));
   const history = await db.select().from(wording).where(eq(wording.appearanceId, row!.id)).orderBy(wording.id);

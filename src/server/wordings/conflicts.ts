@@ -1,14 +1,14 @@
 import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
-import type { Appearance } from '@/core/appearance';
+import type { Appearance } from '@/core/model/appearance';
 import { groupBy } from '@/core/group-by';
-import { writtenWords } from '@/core/wording';
+import { writtenWords } from '@/core/model/wording';
 import { ownTitle } from '@/core/words/page-title';
 import { among, insertRows } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, conflict, page, picture, wording } from '../db/schema';
-import { nameOf } from '../pictures/lines';
-import { thumbOf } from '../pictures/picture-rows';
+import { nameOf } from '../catalogue/lines';
+import { thumbOf } from '../catalogue/picture-rows';
 
 /** A place whose words somebody else has changed since. */
 interface Clash {

@@ -1,18 +1,18 @@
 import { and, eq, inArray, notInArray, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
-import type { Appearance } from '@/core/appearance';
+import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
 import { composeDraft, type Draft } from '@/core/draft/draft';
 import { countedThings } from '@/core/picture/things';
-import { withWords, writtenWords } from '@/core/wording';
+import { withWords, writtenWords } from '@/core/model/wording';
 import { ownTitle } from '@/core/words/page-title';
 import { auditChanged } from '../audit/audit';
 import { countPhrasesSoon } from '../audit/house-style';
 import { refreshPictures } from '../audit/picture-counts';
-import { undoAside } from '../audit/set-aside';
+import { undoAside } from '../audit/ignored';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
-import { toPicture } from '../pictures/picture-rows';
+import { toPicture } from '../catalogue/picture-rows';
 import {
   clashes,
   closeWithoutWords,

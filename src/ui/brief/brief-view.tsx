@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import type { Brief, First, Lengths } from '@/contract/brief';
-import type { Outcome } from '@/core/rules/rule';
+import type { Outcome } from '@/core/rules/support/rule';
 import { ConflictList } from '../conflict/conflict-list';
 import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';

@@ -1,5 +1,5 @@
 import type { DeskPlace } from '@/contract/desk';
-import { writtenWords } from '@/core/wording';
+import { writtenWords } from '@/core/model/wording';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
 

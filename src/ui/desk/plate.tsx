@@ -3,9 +3,9 @@
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
-import type { Appearance } from '@/core/appearance';
+import type { Appearance } from '@/core/model/appearance';
 import type { Credit } from '@/core/picture/credit';
-import { CreditForm, Outlines, SightView } from './sight';
+import { CreditForm, Outlines, SightView } from './picture-facts';
 import { strings } from '../strings/en';
 
 interface Props {

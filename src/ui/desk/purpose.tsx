@@ -1,7 +1,7 @@
 'use client';
 
 import { ToggleGroup } from 'radix-ui';
-import { PURPOSES, type Purpose } from '@/core/appearance';
+import { PURPOSES, type Purpose } from '@/core/model/appearance';
 import type { Answers } from '@/core/purpose/decision-tree';
 import { Questions } from './questions';
 import { strings } from '../strings/en';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { Purpose } from '@/core/appearance';
+import type { Purpose } from '@/core/model/appearance';
 import { QUESTIONS, walk, type Answers, type QuestionId } from '@/core/purpose/decision-tree';
 import { strings } from '../strings/en';
 

@@ -4,11 +4,11 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { Line, LineNote } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import type { Mend } from '@/core/rules/rule';
+import type { Mend } from '@/core/rules/support/rule';
 import { Heard } from '../primitives/heard';
 import { StateWord } from '../primitives/mark';
-import { MendActs } from '../notes/mend-acts';
-import { SetAside } from '../notes/set-aside';
+import { MendActs } from '../notes/fix-buttons';
+import { SetAside } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { quotesFor } from '@/core/words/quotes';
-import type { Outcome } from '@/core/rules/rule';
+import type { Outcome } from '@/core/rules/support/rule';
 
 export interface HeardSpan {
   start: number;

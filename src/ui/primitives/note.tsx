@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { Outcome } from '@/core/rules/rule';
+import type { Outcome } from '@/core/rules/support/rule';
 import { strings } from '../strings/en';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { RULE_GROUPS, type Outcome, type RuleGroup } from '@/core/rules/rule';
+import { RULE_GROUPS, type Outcome, type RuleGroup } from '@/core/rules/support/rule';
 import { OutcomeWords } from './outcome-words';
 import { strings } from '../strings/en';
 

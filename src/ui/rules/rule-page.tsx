@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { Fragment } from 'react';
 import type { RuleStyle } from '@/core/audit';
-import type { Example, Rule } from '@/core/rules/rule';
+import type { Example, Rule } from '@/core/rules/support/rule';
 import { strings } from '../strings/en';
 import { OutcomeWords } from './outcome-words';
 

@@ -2,7 +2,7 @@
 
 import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
-import { Bounds, HowFar } from '../survey/bounds';
+import { Bounds, HowFar } from '../survey/limits';
 import { strings } from '../strings/en';
 
 interface Answer {

@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { RuleSetting, StyleEffect, StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
-import { RULE_GROUPS } from '@/core/rules/rule';
+import { RULE_GROUPS } from '@/core/rules/support/rule';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { Pick } from '../primitives/pick';

@@ -1,5 +1,5 @@
-import { beginCollection } from '@/server/collections/begin';
-import { shelf } from '@/server/collections/collections';
+import { beginCollection } from '@/server/intake/add-collection';
+import { shelf } from '@/server/catalogue/collections';
 import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';

@@ -1,4 +1,4 @@
-import { beginUpload } from '@/server/collections/uploads';
+import { beginUpload } from '@/server/intake/uploads';
 import { answering, HttpError } from '@/server/http/answers';
 import { refusedRequest } from '@/server/http/own-request';
 

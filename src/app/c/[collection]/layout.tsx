@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { collectionById, spineCounts } from '@/server/collections/collections';
+import { collectionById, spineCounts } from '@/server/catalogue/collections';
 import { ActsProvider } from '@/ui/frame/acts';
 import { Spine } from '@/ui/frame/spine';
 import { strings } from '@/ui/strings/en';

@@ -1,4 +1,4 @@
-import { foundThumb } from '@/server/pictures/found';
+import { foundThumb } from '@/server/catalogue/picture-files';
 
 export const dynamic = 'force-dynamic';
 

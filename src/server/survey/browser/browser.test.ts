@@ -1,13 +1,13 @@
 import { jest } from '@jest/globals';
 import { chromium } from 'playwright-core';
-import { ReaderPool } from '../../analysis/reader-pool';
+import { ReaderPool } from '../../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
 import { runSurvey, type GatheredPage } from '../engine';
-import { parseAllowed } from '../allowed';
+import { parseAllowed } from '../../http/allowed';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
 import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';
-import { findChromium, NO_CHROMIUM } from './chromium';
+import { findChromium, NO_CHROMIUM } from '../../chromium';
 
 /** Pages as a real Chromium shows them, and what hostile ones may not do to it. */
 jest.setTimeout(60_000);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { finishUpload, uploadFile } from '@/server/collections/uploads';
+import { finishUpload, uploadFile } from '@/server/intake/uploads';
 import { answering, HttpError } from '@/server/http/answers';
 import { refusedRequest } from '@/server/http/own-request';
 import { startSurvey } from '@/server/survey/surveys';

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { brief } from '@/server/brief/brief';
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
 import { strings } from '@/ui/strings/en';

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
-import { galleyFacets } from '@/server/pictures/lines';
+import { galleyFacets } from '@/server/catalogue/lines';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { strings } from '@/ui/strings/en';
 import { surveyAgain } from '../../../actions';

@@ -1,8 +1,8 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { GalleyView } from '@/contract/galley';
-import { galleyFacets, galleyLines } from '@/server/pictures/lines';
+import { galleyFacets, galleyLines } from '@/server/catalogue/lines';
 import { Galley } from '@/ui/galley/galley';
 import { Sentence } from '@/ui/galley/sentence';
 import { strings } from '@/ui/strings/en';

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { recountShare } from '@/server/audit/house-style';
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { strings } from '@/ui/strings/en';
 import { StyleEditor } from '@/ui/style/style-editor';
 import { effectOf, keepHouseStyle, readStyle, recounting } from '../../../actions';

@@ -1,11 +1,11 @@
 import { notFound } from 'next/navigation';
 import { Scope } from '@/contract/scope';
-import { collectionById } from '@/server/collections/collections';
-import { apartPictures } from '@/server/pictures/apart';
+import { collectionById } from '@/server/catalogue/collections';
+import { apartPictures } from '@/server/catalogue/page-pictures';
 import { AccountView, latestSurvey, pastSurveys, surveyAccount, surveyProgress } from '@/server/survey/surveys';
-import { AccountTable } from '@/ui/survey/account-table';
-import { BoundsForm } from '@/ui/survey/bounds-form';
-import { ApartList } from '@/ui/survey/apart-list';
+import { AccountTable } from '@/ui/survey/log-table';
+import { BoundsForm } from '@/ui/survey/limits-form';
+import { ApartList } from '@/ui/survey/page-pictures';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
 import { strings } from '@/ui/strings/en';

@@ -1,4 +1,4 @@
-import { foundPicture } from '@/server/pictures/found';
+import { foundPicture } from '@/server/catalogue/picture-files';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,4 +1,4 @@
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { database } from '@/server/db/database';
 import { answering, HttpError } from '@/server/http/answers';
 import { countConflicts, openConflicts } from '@/server/wordings/conflicts';

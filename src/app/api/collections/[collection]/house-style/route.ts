@@ -1,6 +1,6 @@
 import { readHouseStyle, writeHouseStyle } from '@/core/house-style/house-style';
 import { keepStyle } from '@/server/audit/house-style';
-import { collectionById, type Collection } from '@/server/collections/collections';
+import { collectionById, type Collection } from '@/server/catalogue/collections';
 import { HttpError, answering } from '@/server/http/answers';
 
 interface Context {

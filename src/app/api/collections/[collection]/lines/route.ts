@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { answering } from '@/server/http/answers';
 import { GalleyView } from '@/contract/galley';
-import { galleyLines } from '@/server/pictures/lines';
+import { galleyLines } from '@/server/catalogue/lines';
 
 export const dynamic = 'force-dynamic';
 

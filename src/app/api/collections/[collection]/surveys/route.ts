@@ -1,4 +1,4 @@
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { answering, HttpError } from '@/server/http/answers';
 import { startSurvey, surveyProgress } from '@/server/survey/surveys';
 

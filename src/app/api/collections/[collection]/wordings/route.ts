@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { Target } from '@/contract/target';
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { answering, HttpError } from '@/server/http/answers';
 import { placesOf } from '@/server/wordings/targets';
 import { keepWords } from '@/server/wordings/wordings';

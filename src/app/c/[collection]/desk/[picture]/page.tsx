@@ -1,8 +1,8 @@
 import { notFound } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
-import { collectionById } from '@/server/collections/collections';
-import { deskPicture } from '@/server/pictures/desk';
-import { queueAt } from '@/server/pictures/lines';
+import { collectionById } from '@/server/catalogue/collections';
+import { deskPicture } from '@/server/desk/desk';
+import { queueAt } from '@/server/catalogue/lines';
 import { Desk } from '@/ui/desk/desk';
 import { strings } from '@/ui/strings/en';
 import {

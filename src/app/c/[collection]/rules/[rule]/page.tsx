@@ -1,8 +1,8 @@
 import { notFound } from 'next/navigation';
 import { ruleById } from '@/core/rules';
-import { asidesOf } from '@/server/audit/set-aside';
-import { collectionById } from '@/server/collections/collections';
-import { galleyFacets } from '@/server/pictures/lines';
+import { asidesOf } from '@/server/audit/ignored';
+import { collectionById } from '@/server/catalogue/collections';
+import { galleyFacets } from '@/server/catalogue/lines';
 import { RulePage } from '@/ui/rules/rule-page';
 
 export const dynamic = 'force-dynamic';

@@ -1,4 +1,4 @@
-import { lighterCopy } from '@/server/pictures/found';
+import { lighterCopy } from '@/server/catalogue/picture-files';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,4 +1,4 @@
-import { collectionById } from '@/server/collections/collections';
+import { collectionById } from '@/server/catalogue/collections';
 import { deliveryDiff, deliveryZip } from '@/server/delivery/delivery';
 import { answering, HttpError } from '@/server/http/answers';
 

@@ -1,0 +1,120 @@
+import { z } from 'zod';
+import { isSurely } from '../model/picture-analysis';
+import { echoOf } from './support/echoes';
+import { defineRule, type Mend, type Spot } from './support/rule';
+import { F39, TUTORIAL_DECORATIVE } from './support/sources';
+import { bare, heardWords, languageWords, quoted, trimmedSpan } from './support/words';
+import { normalise, wordsOf } from '../words/graphemes';
+
+/** Pixels of a side up to which there is nothing to see. */
+const NOTHING = 3;
+
+/** Words up to which a pattern is merely called something; whoever wrote more had something to say. */
+const NAMED = 3;
+/** Ratio of its sides from which a picture is a strip. */
+const STRIP = 3;
+
+/** What of the picture itself speaks for decoration; null for nothing. */
+function decorationShown({ picture, appearance: a }: Spot, words: string): string | null {
+  const { width, height, seen } = picture ?? {};
+  if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
+  if (seen?.text) return null;
+  if (isSurely(seen, 'separator')) return 'what looks like a separator';
+  // A strip shows what a line or a scale looks like as often as it decorates.
+  const isStrip = !!width && !!height && Math.max(width, height) > STRIP * Math.min(width, height);
+  const named = wordsOf(words).length <= NAMED;
+  if (isSurely(seen, 'pattern') && !isStrip && named) return 'what looks like a pattern';
+  const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
+  return beside && `what looks like an icon, and ${beside} says it too`;
+}
+
+export default defineRule({
+  id: 'decoration-described',
+  title: 'Decoration with words',
+  group: 'purpose',
+  about:
+    'The words say of themselves that the picture carries nothing: “spacer”, “divider”, “decorative image”. Decoration stays silent, and is not announced as decoration. A description that merely contains such a word is left alone. Or the picture says it: a pixel, a line, a pattern has nothing to describe; then look.',
+  scope: 'appearance',
+  sees: true,
+  gives: ['failed', 'cantTell'],
+  sources: [F39, TUTORIAL_DECORATIVE],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      {
+        html: '<img src="sine.jpg" alt="The same photo after the sine filter">',
+        pictures: { 'sine.jpg': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+      },
+      {
+        html: '<img src="bar.png" alt="Hollow bar with ticks">',
+        pictures: { 'bar.png': { width: 110, height: 24, seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+      },
+      { html: '<img src="a.jpg" alt="Decorative plasterwork on the ceiling">' },
+      { html: '<img src="a.jpg" alt="">' },
+      { html: '<img src="a.jpg" alt="A border collie at the ticket office">' },
+    ],
+    fails: [
+      {
+        html: '<p><img src="a.png" alt="Fares"> Fares</p>',
+        pictures: { 'a.png': { seen: { kind: 'icon', sure: 0.9 } } },
+        message: '“Fares” is said of what looks like an icon, and the text just after says it too.',
+      },
+      {
+        html: '<img src="dot.gif" alt="Welcome to our island">',
+        pictures: { 'dot.gif': { width: 1, height: 1 } },
+        message: '“Welcome to our island” is said of a picture of 1 × 1 pixels.',
+      },
+      {
+        html: '<img src="w.png" alt="Waves">',
+        pictures: { 'w.png': { seen: { kind: 'separator', sure: 0.9, text: '' } } },
+        message: '“Waves” is said of what looks like a separator.',
+      },
+      {
+        html: '<img src="w.png" alt="Waves">',
+        pictures: { 'w.png': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+        message: '“Waves” is said of what looks like a pattern.',
+      },
+      {
+        html: '<img src="wave-3.svg" alt="divider">',
+        message: '“divider” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.gif" alt="Spacer image">',
+        message: '“Spacer image” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="(purely decorative)">',
+        message: '“(purely decorative)” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Trennlinie">',
+        lang: 'de',
+        message: '“Trennlinie” announces decoration: nothing should be heard here.',
+      },
+      {
+        html: '<img src="a.jpg" alt="Image décorative">',
+        lang: 'fr',
+        message: '“Image décorative” announces decoration: nothing should be heard here.',
+      },
+    ],
+  },
+  check(spot) {
+    const words = heardWords(spot.appearance);
+    if (words === null) return null;
+    const text = bare(words);
+    const mends: Mend[] = spot.appearance.control?.text === '' ? [] : [{ kind: 'make silent' }];
+    const says = languageWords(spot).some((l) => l.decoration.some((d) => d.test(text)));
+    if (!says) {
+      const shows = spot.appearance.control?.text === '' || spot.purposeSettled ? null : decorationShown(spot, words);
+      if (shows === null) return null;
+      const message = `${quoted(normalise(words))} is said of ${shows}.`;
+      return { outcome: 'cantTell', message, span: trimmedSpan(words), mends };
+    }
+    return {
+      outcome: 'failed',
+      message: `${quoted(normalise(words))} announces decoration: nothing should be heard here.`,
+      span: trimmedSpan(words),
+      mends,
+    };
+  },
+});

@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import { otherHost } from './support/hosts';
+import { defineRule } from './support/rule';
+import { COMMON_PRACTICE } from './support/sources';
+
+export default defineRule({
+  id: 'borrowed-host',
+  title: 'From somebody else’s server',
+  group: 'files',
+  about:
+    'The picture is loaded straight from another owner’s host. It may be gone or changed tomorrow, its owner pays for the traffic, and nobody may have asked. Hosts of your own, such as a delivery network, can be named in the house style.',
+  scope: 'appearance',
+  gives: ['advice'],
+  sources: [COMMON_PRACTICE],
+  parameters: z.object({
+    /** Further hosts of this house. */
+    hosts: z.array(z.string().trim().toLowerCase().min(1).max(253)).max(200).default([]),
+  }),
+  examples: {
+    passes: [
+      { html: '<img src="/a.jpg" alt="The ferry">', page: { path: 'https://skerry.example/' } },
+      {
+        html: '<img src="https://img.skerry.example/a.jpg" alt="The ferry">',
+        page: { path: 'https://www.skerry.example/' },
+      },
+      {
+        html: '<img src="https://cdn.example.net/a.jpg" alt="The ferry">',
+        page: { path: 'https://skerry.example/' },
+        parameters: { hosts: ['cdn.example.net'] },
+      },
+    ],
+    fails: [
+      {
+        html: '<img src="https://pictures.example.org/a.jpg" alt="The ferry">',
+        page: { path: 'https://skerry.example/' },
+        message: 'Loaded from pictures.example.org, which is not one of this collection’s hosts.',
+      },
+      {
+        html: '<img src="//pictures.example.org/a.jpg" alt="">',
+        page: { path: 'https://skerry.example/' },
+        message: 'Loaded from pictures.example.org, which is not one of this collection’s hosts.',
+      },
+    ],
+  },
+  check(spot, { hosts }) {
+    const host = otherHost(spot, hosts);
+    if (host === null) return null;
+    return { outcome: 'advice', message: `Loaded from ${host}, which is not one of this collection’s hosts.` };
+  },
+});

@@ -1,0 +1,138 @@
+import type { z } from 'zod';
+import type { Appearance, Picture, Purpose } from '../../model/appearance';
+import type { Seen } from '../../model/picture-analysis';
+import type { Phrase } from '../../words/phrases';
+import type { Recognised } from '../../words/recognise';
+import type { Speller } from '../../words/spelling';
+
+export const OUTCOMES = ['failed', 'cantTell', 'advice'] as const;
+/** EARL 1.0 outcomes, and `advice` for what is no accessibility failure. `passed` is counted, not reported. */
+export type Outcome = (typeof OUTCOMES)[number];
+
+/** Offsets into the words, UTF-16 code units, half open. */
+export interface Span {
+  start: number;
+  end: number;
+}
+
+/** A change that can be applied at once: to the words, or to the house style's list of known words. */
+export type Mend =
+  /** `part` names the part of the text that is new, where the rest stays. */
+  { kind: 'use words'; text: string; part?: string } | { kind: 'make silent' } | { kind: 'accept word'; word: string };
+
+/** What an appearance's page says of itself. */
+export interface SpotPage {
+  path: string;
+  lang: string | null;
+  /** What it is most likely written in, where it does not say. */
+  likelyLang?: string | null;
+  title: string;
+  description: string | null;
+  headings: readonly string[];
+  /** Of `meta robots` and `X-Robots-Tag`, in lower case. */
+  directives: readonly string[];
+}
+
+/** One appearance as the rules see it: what stands there, on which page, of which picture. */
+export interface Spot {
+  id: string;
+  page: SpotPage;
+  picture: Picture | null;
+  /** Those of its candidates (`srcset`, `source`) that are other files. */
+  variants?: readonly Picture[];
+  appearance: Appearance;
+  /** The settled purpose, else the proposed one. */
+  purpose: Purpose;
+  purposeSettled: boolean;
+  /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
+  targetTitle: string | null;
+  /** Where its texts were cut for the rules (`readable.ts`): how long the words were, in UTF-16 code units. */
+  uncut?: number;
+}
+
+/** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */
+export interface Knowledge {
+  speller(language: string): Speller | null;
+  recognise(text: string): Recognised | null;
+  /** What opens or closes too many of the collection's texts. */
+  phrases: readonly Phrase[];
+}
+
+export const NO_KNOWLEDGE: Knowledge = { speller: () => null, recognise: () => null, phrases: [] };
+
+export const RULE_GROUPS = ['presence', 'purpose', 'words', 'sets', 'files'] as const;
+export type RuleGroup = (typeof RULE_GROUPS)[number];
+
+export interface Source {
+  name: string;
+  url: string;
+}
+
+export interface RuleFinding {
+  outcome: Outcome;
+  /** One sentence with the measured figures in it. */
+  message: string;
+  span?: Span;
+  mends?: Mend[];
+}
+
+export interface Finding extends RuleFinding {
+  rule: string;
+  /** `Spot.id`: where it is shown. */
+  spot: string;
+}
+
+export interface Example {
+  /** Body of one page, or of several. */
+  html: string | string[];
+  /** Facts of the pictures by `src`, where a rule needs them. */
+  pictures?: Record<string, Partial<Omit<Picture, 'seen'>> & { seen?: Partial<Seen> }>;
+  /** Language of the pages; English when not given. */
+  lang?: string;
+  /** It does not stand in the source: a script puts it there. */
+  byScript?: boolean;
+  /** What the pages are called and what they say of themselves, where a rule needs it. */
+  page?: Partial<SpotPage>;
+  targetTitle?: string;
+  /** The settled purpose of all. */
+  purpose?: Purpose;
+  parameters?: Record<string, unknown>;
+  phrases?: readonly Phrase[];
+}
+
+interface RuleMeta<P> {
+  id: string;
+  title: string;
+  /** The part of the catalogue that it stands in. */
+  group: RuleGroup;
+  /** What it looks for and why it matters, for people. */
+  about: string;
+  /** It looks at what is in the picture, too. */
+  sees?: true;
+  gives: readonly Outcome[];
+  sources: readonly Source[];
+  parameters: z.ZodType<P>;
+  examples: {
+    passes: readonly Example[];
+    fails: readonly (Example & { message: string })[];
+  };
+}
+
+/** Looks at one appearance on its own; runs as the editor types. */
+export interface AppearanceRule<P> extends RuleMeta<P> {
+  scope: 'appearance';
+  check(spot: Spot, parameters: P, know: Knowledge): RuleFinding | null;
+}
+
+/** Looks at all appearances of one picture, of one page, or of one text that several pictures have; at least one is given. */
+export interface SetRule<P> extends RuleMeta<P> {
+  scope: 'picture' | 'page' | 'words';
+  check(spots: readonly Spot[], parameters: P): { spot: Spot; finding: RuleFinding }[];
+}
+
+export type Rule<P = unknown> = AppearanceRule<P> | SetRule<P>;
+
+/** Gives a rule its types; the object is the rule, its documentation and its tests at once. */
+export function defineRule<P>(rule: AppearanceRule<P> | SetRule<P>): Rule {
+  return rule as Rule;
+}

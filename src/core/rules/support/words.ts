@@ -1,0 +1,51 @@
+import type { Appearance } from '../../model/appearance';
+import { isBlank } from '../../formats/html/tree';
+import { normalise } from '../../words/graphemes';
+import { languagesFor, type LanguageWords } from '../language/words';
+import type { Spot } from './rule';
+
+/**
+ * The words that are heard for an appearance, as they are written (so that offsets into them are offsets
+ * into the attribute); null where nothing is said or nobody hears it.
+ */
+export function heardWords(a: Appearance): string | null {
+  if (a.hidden || a.ignored || a.state !== 'said') return null;
+  const written = { alt: a.alt, 'aria-label': a.ariaLabel, title: a.title }[a.nameSource as string] ?? a.name;
+  return isBlank(written) ? null : written;
+}
+
+/** Whole range of a text without the white space around it. */
+export function trimmedSpan(text: string): { start: number; end: number } {
+  const start = text.length - text.trimStart().length;
+  return { start, end: Math.max(start, text.trimEnd().length) };
+}
+
+/** The language that the page states for a spot. */
+export const statedLanguage = (spot: Spot): string | null => spot.appearance.lang ?? spot.page.lang;
+
+/** The language of the words: as it is stated, else as it is most likely. */
+export const languageOf = (spot: Spot): string | null => statedLanguage(spot) ?? spot.page.likelyLang ?? null;
+
+export function languageWords(spot: Spot): LanguageWords[] {
+  return languagesFor(languageOf(spot));
+}
+
+/** A text stripped of what may stand around a stock phrase: brackets, quotes, a number, full stops. */
+export function bare(text: string): string {
+  return normalise(text)
+    .toLowerCase()
+    .replace(/^[[({<"'“„«*#\s]+|[\])}>"'”“»*.:!…\s]+$/g, '')
+    .replace(/[-_ #.]*\d{1,2}$/, '')
+    .trim();
+}
+
+/** Double quotation marks around words in a message. */
+export const quoted = (text: string, limit = 60): string =>
+  `“${text.length > limit ? `${text.slice(0, limit - 1).trimEnd()}…` : text}”`;
+
+export const count = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+export function kilobytes(bytes: number): string {
+  if (bytes >= 1_048_576) return `${(bytes / 1_048_576).toFixed(1)} MB`;
+  return bytes < 1024 ? `${bytes} bytes` : `${Math.round(bytes / 1024)} KB`;
+}

@@ -1,0 +1,100 @@
+import { z } from 'zod';
+import { normalise, wordsOf } from '../words/graphemes';
+import { stemmerFor } from '../words/stemmer';
+import { defineRule, type Spot } from './support/rule';
+import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
+import { bare, heardWords, languageOf, languageWords, quoted, trimmedSpan } from './support/words';
+
+/** The words of an address that people can read: `/sailings/winter-2026` gives sailings, winter, 2026. */
+function addressWords(href: string): string[] {
+  try {
+    const url = new URL(href, 'http://here.invalid');
+    const host = url.hostname === 'here.invalid' ? '' : url.hostname;
+    return wordsOf(`${decodeURIComponent(url.pathname)} ${host} ${url.hash}`.replace(/[^\p{L}\p{N}]+/gu, ' '));
+  } catch {
+    return wordsOf(href.replace(/[^\p{L}\p{N}]+/gu, ' '));
+  }
+}
+
+/** Whether words and target have a word in common, by stem, or one within the other ("timetable", "time"). */
+function meets(spot: Spot, words: string): boolean {
+  const lists = languageWords(spot);
+  const stem = stemmerFor(languageOf(spot));
+  const content = (text: string[]) =>
+    text.filter((w) => w.length > 1 && !lists.some((l) => l.functionWords.has(w))).map(stem);
+  const said = content(wordsOf(words));
+  const target = content([
+    ...wordsOf(spot.targetTitle ?? ''),
+    ...addressWords(spot.appearance.control?.href ?? ''),
+    ...wordsOf(spot.appearance.nextHeading ?? ''),
+  ]);
+  return said.some((s) =>
+    target.some((t) => s === t || (s.length > 3 && t.includes(s)) || (t.length > 3 && s.includes(t))),
+  );
+}
+
+/** Where the address itself says what the link does. */
+const DOES = /^(?:#|mailto:|tel:|javascript:)/i;
+
+export default defineRule({
+  id: 'target-unsaid',
+  title: 'Where does it lead?',
+  group: 'purpose',
+  about:
+    'A linked picture says where the link goes, a button’s picture what it does. “Click here” tells nobody; and words that only describe the picture, and share nothing with the title or address of the page that it leads to, leave a listener guessing.',
+  scope: 'appearance',
+  gives: ['failed', 'cantTell'],
+  sources: [SC_2_4_4, TUTORIAL_FUNCTIONAL, G82],
+  parameters: z.object({}),
+  examples: {
+    passes: [
+      { html: '<a href="/fares"><img src="a.svg" alt="Fares and tickets"></a>', targetTitle: 'Fares' },
+      { html: '<a href="/r?id=7"><img src="a.svg" alt="Winter timetable"></a>', targetTitle: 'Timetable for winter' },
+      { html: '<a href="/x"><img src="a.svg" alt="Two puffins"></a>' },
+      { html: '<a href="/2"><img src="a.svg" alt="Next"></a>', targetTitle: 'Chapter 2' },
+      { html: '<a href="/more"><img src="a.svg" alt=""> More about puffins</a>' },
+    ],
+    fails: [
+      {
+        html: '<a href="/fares"><img src="a.svg" alt="Click here"></a>',
+        message: '“Click here” does not say where the link leads.',
+      },
+      {
+        html: '<button><img src="a.svg" alt="Button"></button>',
+        message: '“Button” does not say what the button does.',
+      },
+      {
+        html: '<a href="/preise"><img src="a.svg" alt="Mehr erfahren"></a>',
+        lang: 'de',
+        message: '“Mehr erfahren” does not say where the link leads.',
+      },
+      {
+        html: '<a href="/cruise"><img src="a.jpg" alt="Two birds on a cliff"></a>',
+        targetTitle: 'Book the cruise – Skerry Sound',
+        message:
+          '“Two birds on a cliff” has no word in common with where the link leads, “Book the cruise – Skerry Sound”.',
+      },
+    ],
+  },
+  check(spot) {
+    const { control } = spot.appearance;
+    const words = heardWords(spot.appearance);
+    if (words === null || !control || control.hidden || control.text !== '') return null;
+    const text = normalise(words);
+    const span = trimmedSpan(words);
+    if (languageWords(spot).some((l) => l.emptyLinks.has(bare(text))))
+      return {
+        outcome: 'failed',
+        message: `${quoted(text)} does not say ${control.kind === 'link' ? 'where the link leads' : 'what the button does'}.`,
+        span,
+      };
+    if (languageWords(spot).some((l) => l.navigation.has(bare(text)))) return null;
+    // Without the target's title, an address alone says too little to doubt the words.
+    if (control.kind !== 'link' || !spot.targetTitle || DOES.test(control.href ?? '') || meets(spot, text)) return null;
+    return {
+      outcome: 'cantTell',
+      message: `${quoted(text, 40)} has no word in common with where the link leads, ${quoted(spot.targetTitle, 40)}.`,
+      span,
+    };
+  },
+});

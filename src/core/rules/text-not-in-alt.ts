@@ -1,0 +1,131 @@
+import { z } from 'zod';
+import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
+import { normalise } from '../words/graphemes';
+import { defineRule, type Mend, type Spot } from './support/rule';
+import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './support/sources';
+import { heardWords, languageWords, quoted } from './support/words';
+
+/** Words named in the message. */
+const NAMED = 6;
+/** Graphemes up to which the text itself can be the words. */
+const SHORT = 150;
+
+/** Letters and digits of a word, for comparison: `07:15` stays one word. */
+const key = (word: string) =>
+  word
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^\p{L}\p{N}]/gu, '');
+const written = (text: string) =>
+  text.split(/[\s/|·–—]+/).map((w) => w.replace(/^[^\p{L}\p{N}£$€]+|[^\p{L}\p{N}%]+$/gu, ''));
+
+/** What is written in the picture, each word once, without the small ones. */
+function ownWords(spot: Spot, text: string): string[] {
+  const lists = languageWords(spot);
+  const all = written(text).filter(
+    (w) => key(w).length > 1 && !lists.some((l) => l.functionWords.has(w.toLowerCase())),
+  );
+  return [...new Map(all.map((w) => [key(w), w])).values()];
+}
+
+/** Everything that a listener hears here, or reads beside it. */
+function nearby({ appearance: a }: Spot): Set<string> {
+  const said = [a.name, a.caption, a.before, a.after, a.heading, a.nextHeading, a.control?.name, a.headings.at(-1)];
+  return new Set(written(said.join(' ')).map(key));
+}
+
+export default defineRule({
+  id: 'text-unsaid',
+  title: 'Text in the picture that nobody hears',
+  group: 'purpose',
+  about:
+    'Words are written in the picture, and neither its words nor what stands beside it says them. Who cannot see them misses them; and they grow no larger, and cannot be copied or found. Text was recognised by machine: look whether it is right. What is written in photos, screens, charts and maps is left to the rules that know those.',
+  scope: 'appearance',
+  sees: true,
+  gives: ['cantTell'],
+  sources: [SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT],
+  parameters: z.object({
+    /** Share of its words that have to be missing, from 0 to 1. */
+    missing: z.number().min(0.1).max(1).default(0.4),
+    /** Words that have to be missing at least. */
+    least: z.int().min(1).max(100).default(2),
+  }),
+  examples: {
+    passes: [
+      {
+        html: '<img src="w.png" alt="The settings of the survey">',
+        pictures: {
+          'w.png': {
+            seen: { kind: 'poster', sure: 0.4, text: 'File Edit View\nPages at most\nCancel OK', textShare: 0.2 },
+          },
+        },
+      },
+      {
+        html: '<img src="sale.png" alt="Winter sale, half price until Sunday">',
+        pictures: {
+          'sale.png': {
+            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+          },
+        },
+      },
+      {
+        html: '<p>Winter sale: half price until Sunday.</p><img src="sale.png" alt="Our sale">',
+        pictures: {
+          'sale.png': {
+            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+          },
+        },
+      },
+      {
+        html: '<img src="ferry.jpg" alt="The ferry at the quay">',
+        pictures: {
+          'ferry.jpg': { seen: { kind: 'photo', sure: 0.9, text: 'BRANNOCH BELLE LERWICK', textShare: 0.02 } },
+        },
+      },
+      { html: '<img src="sale.png" alt="Winter sale">' },
+    ],
+    fails: [
+      {
+        html: '<img src="sale.png" alt="Sale banner">',
+        pictures: {
+          'sale.png': {
+            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+          },
+        },
+        message: '5 of the 6 words written in it are not heard: “WINTER”, “half”, “price”, “until”, “Sunday”.',
+      },
+      {
+        html: '<img src="t.png" alt="Timetable">',
+        pictures: {
+          't.png': { seen: { kind: 'poster', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
+        },
+        message: '4 of the 4 words written in it are not heard: “Brannoch”, “07:15”, “Skerry”, “07:55”.',
+      },
+    ],
+  },
+  check(spot, { missing, least }) {
+    const { appearance: a, picture } = spot;
+    const seen = picture?.seen;
+    if (!seen?.text || heardWords(a) === null || spot.purpose === 'decorative') return null;
+    const isText = (spot.purposeSettled && spot.purpose === 'image of text') || isTextPicture(seen);
+    if (!isText) return null;
+    const own = ownWords(spot, seen.text);
+    const near = nearby(spot);
+    const unsaid = own.filter((w) => !near.has(key(w)));
+    if (unsaid.length < least || unsaid.length < own.length * missing) return null;
+    const more = unsaid.length > NAMED ? ' and more' : '';
+    const text = normalise(seen.text.replace(/\n/g, ' '));
+    const mends: Mend[] =
+      text.length <= SHORT && wordsInside(seen) <= MANY_WORDS && a.control?.text !== ''
+        ? [{ kind: 'use words', text }]
+        : [];
+    return {
+      outcome: 'cantTell',
+      message: `${unsaid.length} of the ${own.length} words written in it are not heard: ${unsaid
+        .slice(0, NAMED)
+        .map((w) => quoted(w, 24))
+        .join(', ')}${more}.`,
+      mends,
+    };
+  },
+});

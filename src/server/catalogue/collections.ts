@@ -1,0 +1,143 @@
+import { randomBytes } from 'node:crypto';
+import { promises as fs } from 'node:fs';
+import path from 'node:path';
+import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import type { Scope } from '@/contract/scope';
+import { isLooking } from '../analysis/analysis';
+import { config } from '../config';
+import { database } from '../db/database';
+import { appearance, collection, page, picture, survey } from '../db/schema';
+import { countOf } from './states';
+
+export type Collection = typeof collection.$inferSelect;
+
+export interface ShelfLine {
+  id: string;
+  name: string;
+  kind: Collection['kind'];
+  root: string;
+  pages: number;
+  pictures: number;
+  said: number;
+  silent: number;
+  unsaid: number;
+  /** Nothing is unsaid, yet a rule found something to fail or to look at. */
+  doubtful: number;
+  survey: { id: number; state: string; startedAt: Date } | null;
+  /** Its pictures are being looked at. */
+  looking: boolean;
+}
+
+export interface NewCollection {
+  name: string;
+  kind: Collection['kind'];
+  root: string;
+  maxPages: number;
+  maxDepth: number;
+  scope?: Partial<Scope>;
+  /** Sealed. */
+  access?: string | null;
+}
+
+export async function addCollection(wanted: NewCollection): Promise<Collection> {
+  const db = await database();
+  const slug =
+    wanted.name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-|-$/g, '')
+      .slice(0, 40) || 'collection';
+  const [taken] = await db.select({ id: collection.id }).from(collection).where(eq(collection.id, slug));
+  const id = taken ? `${slug}-${randomBytes(3).toString('hex')}` : slug;
+  const [added] = await db
+    .insert(collection)
+    .values({ id, ...wanted })
+    .returning();
+  return added!;
+}
+
+export async function collectionById(id: string): Promise<Collection | null> {
+  const db = await database();
+  const [found] = await db.select().from(collection).where(eq(collection.id, id));
+  return found ?? null;
+}
+
+/** Removes a collection with all its words, and the files that were dropped for it. */
+export async function removeCollection(id: string): Promise<void> {
+  const db = await database();
+  const found = await collectionById(id);
+  await db.delete(collection).where(eq(collection.id, id));
+  const dropped = path.join(config().dataDir, 'dropped');
+  if (found && (found.kind === 'zip' || found.kind === 'upload') && found.root.startsWith(dropped + path.sep))
+    await fs.rm(found.root, { recursive: true, force: true });
+}
+
+export async function shelf(): Promise<ShelfLine[]> {
+  const db = await database();
+  const rows = await db.select().from(collection).orderBy(desc(collection.createdAt));
+  return Promise.all(rows.map(shelfLine));
+}
+
+/** Counts for one collection; pictures by the worst of their appearances. */
+export async function shelfLine(row: Collection): Promise<ShelfLine> {
+  const db = await database();
+  const [pictures] = await db
+    .select({
+      all: sql`count(*)`.mapWith(Number),
+      unsaid: countOf('unsaid'),
+      doubtful: countOf('doubtful'),
+      silent: countOf('silent'),
+      said: countOf('said'),
+    })
+    .from(picture)
+    .where(and(eq(picture.collectionId, row.id), sql`${picture.appearances} > 0`));
+  const [pages] = await db
+    .select({ all: sql`count(*)`.mapWith(Number) })
+    .from(page)
+    .where(and(eq(page.collectionId, row.id), eq(page.gone, false)));
+  const [last] = await db
+    .select({ id: survey.id, state: survey.state, startedAt: survey.startedAt })
+    .from(survey)
+    .where(eq(survey.collectionId, row.id))
+    .orderBy(desc(survey.id))
+    .limit(1);
+  const { all, unsaid, doubtful, silent, said } = pictures!;
+  return {
+    id: row.id,
+    name: row.name,
+    kind: row.kind,
+    root: row.root,
+    pages: pages!.all,
+    pictures: all,
+    said,
+    silent,
+    unsaid,
+    doubtful,
+    survey: last ?? null,
+    looking: isLooking(row.id),
+  };
+}
+
+/** What the spine of an open collection counts. */
+export async function spineCounts(collectionId: string) {
+  const db = await database();
+  const [pictures] = await db
+    .select({
+      galley: sql`count(*)`.mapWith(Number),
+      desk: countOf('todo'),
+    })
+    .from(picture)
+    .where(and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`));
+  const [words] = await db
+    .select({ delivery: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.words)));
+  const [last] = await db
+    .select({ state: survey.state, startedAt: survey.startedAt })
+    .from(survey)
+    .where(eq(survey.collectionId, collectionId))
+    .orderBy(desc(survey.id))
+    .limit(1);
+  return { ...pictures!, ...words!, survey: last ?? null };
+}

@@ -1,0 +1,351 @@
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { jest } from '@jest/globals';
+import { asc, eq, sql } from 'drizzle-orm';
+import sharp from 'sharp';
+import { GalleyView } from '@/contract/galley';
+
+jest.setTimeout(120_000);
+
+/** What Galley, Desk and shelf show of one small site, and what a person does there. */
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-desk-'));
+process.env['DETTO_DATA'] = path.join(folder, 'data');
+
+const { addCollection, collectionById, removeCollection, shelf, shelfLine, spineCounts } =
+  await import('../catalogue/collections');
+const { beginCollection, changeBounds } = await import('../intake/add-collection');
+const { closeDatabase, database } = await import('../db/database');
+const { longDescription, picture } = await import('../db/schema');
+const { isLooking } = await import('../analysis/analysis');
+const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { placesOf } = await import('../wordings/targets');
+const { keepWords, settlePurpose, undoAct } = await import('../wordings/wordings');
+const { keepLongDescription } = await import('../wordings/long-description');
+const { recordCredit } = await import('../catalogue/credit');
+const { deskPicture } = await import('./desk');
+const { conditions, firstOf, galleyFacets, galleyLines, order, queueAt } = await import('../catalogue/lines');
+
+const svg = (inside: string) =>
+  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${inside}</svg>`);
+const quay = svg(
+  '<rect width="300" height="200" fill="#9cf"/><rect y="120" width="300" height="80" fill="#247"/><rect x="60" y="90" width="120" height="50" fill="#c22"/>',
+);
+const cave = svg(
+  '<rect width="300" height="200" fill="#321"/><circle cx="150" cy="100" r="80" fill="#640"/><circle cx="160" cy="90" r="30" fill="#fb4"/>',
+);
+const chart = svg(
+  '<rect width="300" height="200" fill="#fff"/><path d="M20 180h260M20 180v-160" stroke="#000"/><rect x="40" y="80" width="40" height="100" fill="#28c"/><rect x="110" y="40" width="40" height="140" fill="#28c"/><rect x="180" y="120" width="40" height="60" fill="#28c"/>',
+);
+
+const PAGES = {
+  'index.html': `<html lang="en"><title>Start – Isle</title><main><h1>Start</h1>
+    <p>We sail daily.</p><img src="wide.png" srcset="wide.png 1200w, narrow.png 400w" alt="The ferry at the quay">
+    <p>Then the lamps.</p><a href="lamps.html"><img src="lamp.png"></a></main>`,
+  'lamps.html': `<html lang="en"><title>Lamps – Isle</title><main><h1>Lamps</h1><p>Ours burn oil.</p>
+    <img src="lamp.png" alt=""><p>How many burnt, by month:</p><img src="chart.png" alt="Lamps by month"></main>`,
+};
+
+let id: string;
+
+beforeAll(async () => {
+  const site = path.join(folder, 'site');
+  mkdirSync(site);
+  const files = { 'wide.png': quay, 'narrow.png': cave, 'lamp.png': cave, 'chart.png': chart };
+  for (const [name, drawing] of Object.entries(files)) {
+    const size = name === 'narrow.png' ? 150 : 300;
+    writeFileSync(path.join(site, name), await sharp(drawing).resize(size).png().toBuffer());
+  }
+  for (const [name, html] of Object.entries(PAGES)) writeFileSync(path.join(site, name), html);
+  const c = await addCollection({ name: 'Isle', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
+  id = c.id;
+  await surveyOver(await startSurvey(id));
+  await settled();
+});
+afterAll(async () => {
+  await suspendSurveys();
+  await closeDatabase();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+async function settled() {
+  while (isLooking(id)) await new Promise((resolve) => setTimeout(resolve, 50));
+}
+
+const pictureNamed = async (name: string) => {
+  const rows = await (
+    await database()
+  )
+    .select()
+    .from(picture)
+    .where(eq(picture.collectionId, id))
+    .orderBy(asc(picture.id));
+  return rows.find((r) => r.src?.endsWith(name))!.id;
+};
+const seriesOf = async (name: string) => {
+  const db = await database();
+  const [row] = await db
+    .select({ series: picture.series })
+    .from(picture)
+    .where(eq(picture.id, await pictureNamed(name)));
+  return row!.series;
+};
+const desk = async (name: string, place: number | null = null) =>
+  (await deskPicture((await collectionById(id))!, await pictureNamed(name), place))!;
+const view = (asked: Partial<GalleyView> = {}) => GalleyView.parse(asked);
+const linesOf = async (asked: Partial<GalleyView> = {}) => (await galleyLines(id, view(asked), 0, 50)).lines;
+const rulesOf = (d: Awaited<ReturnType<typeof desk>>) => d.places[0]!.findings.map((f) => f.rule);
+
+describe('the Galley', () => {
+  test('shows a line for each picture that stands on a page, by what is asked for', async () => {
+    const [furthest, ...others] = (await linesOf({ sort: 'reach' })).map((l) => l.name);
+    expect([furthest, ...others.sort()]).toEqual(['lamp.png', 'chart.png', 'wide.png']);
+    expect((await linesOf({ state: 'unsaid' })).map((l) => [l.name, l.reach, l.unsaid])).toEqual([['lamp.png', 2, 1]]);
+    expect((await linesOf({ q: 'MONTH lamps' })).map((l) => l.name)).toEqual(['chart.png']);
+    expect(await linesOf({ q: '100%' })).toEqual([]);
+    expect((await linesOf({ sort: 'length' }))[0]!.heard).toBe('The ferry at the quay');
+    expect(await galleyFacets(id)).toMatchObject({
+      ...{ all: 3, unsaid: 1, said: 1, doubtful: 1, silent: 0, todo: 2 },
+      ...{ appearances: 4, pages: 2 },
+    });
+  });
+
+  test.each(['first', 'alike', 'reach', 'weight', 'length', 'place'] as const)(
+    'sorted by %s, windows from the start and from the end make up the whole list',
+    async (sort) => {
+      const whole = (await linesOf({ sort })).map((l) => l.id);
+      expect(whole).toHaveLength(3);
+      const windows = [0, 1, 2, 3].map((offset) => galleyLines(id, view({ sort }), offset, 1));
+      const each = await Promise.all(windows);
+      expect(each.flatMap(({ lines }) => lines.map((l) => l.id))).toEqual(whole);
+      expect(each.map(({ total }) => total)).toEqual([3, 3, 3, 3]);
+    },
+  );
+
+  test.each(['first', 'reach', 'weight', 'length'] as const)(
+    'an index has the pictures in order, sorted by %s, from either end',
+    async (sort) => {
+      const db = await database();
+      for (const backwards of [false, true]) {
+        const by = sql.join(order(view({ sort }), backwards), sql`, `);
+        const { rows } = await db.transaction(async (tx) => {
+          // So few rows are else sorted, which is quicker; where an index does not fit, they are sorted all the same.
+          await tx.execute(sql`set local enable_sort = off`);
+          await tx.execute(sql`set local enable_seqscan = off`);
+          return tx.execute(
+            sql`explain select ${picture.id} from ${picture} where ${conditions(id, view({ sort }))} order by ${by} limit 10`,
+          );
+        });
+        const plan = JSON.stringify(rows);
+        expect(plan).toMatch(/Index (?:Only )?Scan/);
+        expect(plan).not.toMatch(/Sort/);
+      }
+    },
+  );
+
+  test('a line shows the gravest finding first, once for each rule, with its number of places', async () => {
+    const [lamp] = await linesOf({ state: 'unsaid' });
+    expect(lamp!.notes[0]).toMatchObject({ rule: 'no-alt', outcome: 'failed', places: 1 });
+    expect(new Set(lamp!.notes.map((n) => n.rule)).size).toBe(lamp!.notes.length);
+  });
+
+  test('another file among the candidates, which shows something else, is told', async () => {
+    const [wide] = await linesOf({ rule: 'variant-clash' });
+    expect(wide).toMatchObject({ name: 'wide.png' });
+    expect(wide!.notes.find((n) => n.rule === 'variant-clash')!.message).toBe(
+      'Some screens are shown “narrow.png” instead, which looks like another picture; both are heard as “The ferry at the quay”.',
+    );
+  });
+
+  test('stepping through keeps the order, and the place of what the view shows no more', async () => {
+    const asked = view({ sort: 'reach' });
+    const [lamp, wide, last] = await linesOf({ sort: 'reach' });
+    expect(await firstOf(id, asked)).toBe(lamp!.id);
+    expect(await queueAt(id, asked, wide!.id)).toEqual({ position: 2, total: 3, previous: lamp!.id, next: last!.id });
+    expect(await queueAt(id, asked, lamp!.id)).toMatchObject({ position: 1, previous: null });
+    expect(await queueAt(id, view({ state: 'unsaid', sort: 'reach' }), wide!.id)).toEqual({
+      position: 2,
+      total: 2,
+      previous: lamp!.id,
+      next: null,
+    });
+    expect(await firstOf(id, view({ q: 'nothing of the kind' }))).toBeNull();
+  });
+});
+
+describe('the Desk', () => {
+  test('shows the unsaid place first, or the one that is asked for, each with its page and target', async () => {
+    const lamp = await desk('lamp.png');
+    expect(lamp.places.map((p) => [p.pageName, p.state, p.targetTitle])).toEqual([
+      ['Start', 'unsaid', 'Lamps – Isle'],
+      ['Lamps', 'silent', null],
+    ]);
+    expect((await desk('lamp.png', lamp.places[1]!.id)).places[0]!.pageName).toBe('Lamps');
+    expect(lamp.addresses).toEqual(expect.arrayContaining(['lamp.png']));
+    expect(lamp.picture).toMatchObject({ width: 300, height: 200, broken: null });
+    expect(await deskPicture((await collectionById(id))!, 999_999, null)).toBeNull();
+  });
+
+  test('candidates that stand on no page of their own are no look-alikes that wait for words', async () => {
+    const { alike } = await desk('lamp.png');
+    // The narrow candidate is the lamp, only smaller.
+    expect([await seriesOf('narrow.png'), await seriesOf('lamp.png')]).toEqual([null, null]);
+    expect(alike).toBeNull();
+    expect((await desk('wide.png')).alike).toBeNull();
+  });
+
+  test('a settled purpose changes what is found; a long description is told, kept, replaced and taken back', async () => {
+    const before = await desk('chart.png');
+    const place = before.places[0]!;
+    await settlePurpose(id, [place.id], 'complex');
+    expect((await desk('chart.png')).places[0]).toMatchObject({ purpose: 'complex', purposeSettled: true });
+    expect(rulesOf(await desk('chart.png'))).toContain('needs-long-description');
+
+    const chartId = await pictureNamed('chart.png');
+    const keep = (text: string, act: string) =>
+      keepLongDescription({ collectionId: id, pictureId: chartId, text, act });
+    await keep('## Lamps', 'first act');
+    await keep('## Lamps\n\n- May: 5', 'first act');
+    await keep('May: 5, June: 7', 'second act');
+    const told = await desk('chart.png');
+    expect(told.longDescription.text).toBe('May: 5, June: 7');
+    expect(told.longDescription.history.map((h) => [h.text, h.state])).toEqual([
+      ['May: 5, June: 7', 'accepted'],
+      ['## Lamps\n\n- May: 5', 'accepted'],
+    ]);
+    const message = (d: typeof told) => d.places[0]!.findings.find((f) => f.rule === 'needs-long-description')!.message;
+    expect(message(told)).toMatch(/One is written here, and not in the page yet\.$/);
+
+    expect(await undoAct(id, 'second act')).toBe(1);
+    expect((await desk('chart.png')).longDescription.text).toBe('## Lamps\n\n- May: 5');
+    await keep('', 'third act');
+    const emptied = await desk('chart.png');
+    expect(emptied.longDescription.text).toBe('');
+    expect(message(emptied)).not.toContain('written here');
+
+    // Two windows: the later replaces nothing, and stays in the history.
+    const from = (text: string, act: string, base: string) =>
+      keepLongDescription({ collectionId: id, pictureId: chartId, text, act, base });
+    expect(await from('First', 'window a', '')).toBeNull();
+    expect(await from('Second', 'window b', '')).toBe('First');
+    expect(await from('First, and more', 'window a', '')).toBeNull();
+    const both = await desk('chart.png');
+    expect(both.longDescription.text).toBe('First, and more');
+    expect(both.longDescription.history.slice(0, 2).map((h) => [h.text, h.state])).toEqual([
+      ['Second', 'undone'],
+      ['First, and more', 'accepted'],
+    ]);
+    expect(await from('Second', 'window b', 'First, and more')).toBeNull();
+    expect((await desk('chart.png')).longDescription.text).toBe('Second');
+    expect(await from('', 'last act', 'Second')).toBeNull();
+  });
+
+  test('a long description of a picture of another collection is not kept', async () => {
+    const rows = async () => (await (await database()).select().from(longDescription)).length;
+    const count = await rows();
+    await keepLongDescription({
+      collectionId: 'elsewhere',
+      pictureId: await pictureNamed('chart.png'),
+      text: 'x',
+      act: 'foreign act',
+    });
+    expect(await rows()).toBe(count);
+  });
+
+  test('a credit is recorded, and taken away when it is emptied', async () => {
+    const lamp = await pictureNamed('lamp.png');
+    await recordCredit(id, lamp, { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });
+    expect((await desk('lamp.png')).credit).toEqual({ credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });
+    await recordCredit(id, lamp, { credit: '', licence: '', source: '' });
+    expect((await desk('lamp.png')).credit).toEqual({ credit: '', licence: '', source: '' });
+  });
+
+  test('words go where they are meant for, and the history says who wrote them', async () => {
+    const lamp = await pictureNamed('lamp.png');
+    const places = await placesOf(id, { kind: 'pictures', pictures: [lamp] });
+    expect(places.map((p) => [p.state, p.namesControl]).sort()).toEqual([
+      ['silent', false],
+      ['unsaid', true],
+    ]);
+    const linked = places.find((p) => p.namesControl)!;
+    expect(await placesOf(id, { kind: 'noted', picture: lamp, rule: 'unnamed-control' })).toEqual([linked]);
+    expect(await placesOf('elsewhere', { kind: 'pictures', pictures: [lamp] })).toEqual([]);
+    const kept = { collectionId: id, appearanceIds: [linked.id], act: 'the words', by: 'person' as const };
+    await keepWords({ ...kept, text: 'Our lamps' });
+    const [shown] = (await desk('lamp.png', linked.id)).places;
+    expect(shown).toMatchObject({ heard: 'Our lamps', state: 'said', worded: true });
+    expect(shown!.history.map((h) => [h.text, h.by, h.state])).toEqual([['Our lamps', 'person', 'accepted']]);
+    expect((await spineCounts(id)).delivery).toBe(1);
+    await undoAct(id, 'the words');
+    expect((await desk('lamp.png', linked.id)).places[0]).toMatchObject({ state: 'unsaid', worded: false });
+  });
+});
+
+describe('the shelf', () => {
+  test('counts pictures by the worst of their places', async () => {
+    const c = (await collectionById(id))!;
+    const line = await shelfLine(c);
+    expect(line).toMatchObject({ pages: 2, pictures: 3, unsaid: 1, looking: false, survey: { state: 'done' } });
+    expect(line.said + line.silent + line.unsaid + line.doubtful).toBe(line.pictures);
+    expect((await shelf()).map((l) => l.id)).toEqual([id]);
+    expect(await spineCounts(id)).toMatchObject({ galley: 3, survey: { state: 'done' } });
+  });
+
+  test('two collections of one name have addresses of their own; taken off, all that was theirs is gone', async () => {
+    const root = path.join(folder, 'site');
+    const again = await addCollection({ name: 'Isle', kind: 'folder', root, maxPages: 10, maxDepth: 1 });
+    expect(again.id).toMatch(/^isle-[0-9a-f]{6}$/);
+    expect((await addCollection({ name: '灯台', kind: 'folder', root, maxPages: 1, maxDepth: 1 })).id).toBe(
+      'collection',
+    );
+    await removeCollection(again.id);
+    await removeCollection('collection');
+    expect(await collectionById(again.id)).toBeNull();
+    expect((await shelf()).map((l) => l.id)).toEqual([id]);
+    expect(existsSync(root)).toBe(true);
+  });
+
+  test('what a survey goes by is changed later, and where it begins is not; what a site is told stays sealed', async () => {
+    const c = await addCollection({
+      name: 'Site',
+      kind: 'site',
+      root: 'https://isle.example/',
+      maxPages: 50,
+      maxDepth: 2,
+      scope: { addresses: ['https://isle.example/b'], obeyRobots: false },
+    });
+    const now = async () => (await collectionById(c.id))!;
+    await changeBounds(await now(), {
+      maxPages: 7,
+      scope: { exclude: ['/old/*'], addresses: ['https://elsewhere.example/'] },
+      access: { user: 'ann', password: 'secret' },
+    });
+    expect(await now()).toMatchObject({ root: c.root, maxPages: 7, maxDepth: 2 });
+    expect((await now()).scope).toMatchObject({
+      addresses: ['https://isle.example/b'],
+      exclude: ['/old/*'],
+      obeyRobots: true,
+    });
+    const { access } = await now();
+    expect(access).not.toContain('secret');
+    await changeBounds(await now(), { scope: {} });
+    expect((await now()).access).toBe(access);
+    await changeBounds(await now(), { scope: {}, forgetAccess: true });
+    expect((await now()).access).toBeNull();
+    await expect(changeBounds(await now(), { maxPages: 0, scope: {} })).rejects.toThrow();
+    await expect(changeBounds((await collectionById(id))!, { scope: {} })).rejects.toThrow('Only the survey of a site');
+    await removeCollection(c.id);
+  });
+
+  test('what cannot be surveyed is refused in words, and put on no shelf', async () => {
+    const refused = (asked: unknown) =>
+      beginCollection(asked).then(
+        () => 'begun',
+        (e: Error) => e.message,
+      );
+    expect(await refused({ kind: 'folder', where: path.join(folder, 'nowhere') })).toMatch(/nowhere/);
+    expect(await refused({ kind: 'site', where: 'not an address' })).not.toBe('begun');
+    expect(await refused({ kind: 'ship', where: folder })).not.toBe('begun');
+    expect((await shelf()).map((l) => l.id)).toEqual([id]);
+  });
+});

@@ -1,0 +1,135 @@
+import { alias } from 'drizzle-orm/pg-core';
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { DeskPicture } from '@/contract/desk';
+import type { Purpose } from '@/core/model/appearance';
+import { creditFrom } from '@/core/picture/credit';
+import { answersFor } from '@/core/purpose/answers';
+import { RULES } from '@/core/rules';
+import { limitOf } from '@/core/house-style/house-style';
+import { ownTitle } from '@/core/words/page-title';
+import type { Collection } from '../catalogue/collections';
+import { database } from '../db/database';
+import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
+import { openConflicts } from '../wordings/conflicts';
+import { longDescriptionsOf } from '../wordings/long-description';
+import { draftFor } from '../wordings/wordings';
+import { alikeOf, sightOf } from './desk-picture';
+import { heard, nameOf } from '../catalogue/lines';
+import { toPicture } from '../catalogue/picture-rows';
+
+/** Of a picture that stands on thousands of pages, the Desk lists so many places. */
+const PLACES_SHOWN = 200;
+
+/**
+ * Everything the Desk needs for one picture; null when the collection has no such picture.
+ *
+ * @param c as it was read just before: what is saved in between is newer than what is shown
+ */
+export async function deskPicture(
+  c: Collection,
+  pictureId: number,
+  placeId: number | null,
+): Promise<DeskPicture | null> {
+  const db = await database();
+  const [row] = await db
+    .select()
+    .from(picture)
+    .where(and(eq(picture.id, pictureId), eq(picture.collectionId, c.id)));
+  if (!row) return null;
+  const ofPicture = and(eq(appearance.pictureId, pictureId), eq(appearance.gone, false));
+  const target = alias(page, 'target');
+  const rows = await db
+    .select({
+      appearance,
+      page: {
+        path: page.path,
+        title: page.title,
+        lang: page.lang,
+        description: page.description,
+        headings: page.headings,
+        directives: page.directives,
+      },
+      targetTitle: target.title,
+    })
+    .from(appearance)
+    .innerJoin(page, eq(page.id, appearance.pageId))
+    .leftJoin(target, and(eq(target.collectionId, appearance.collectionId), eq(target.path, appearance.target)))
+    .where(ofPicture)
+    .orderBy(
+      sql`${appearance.id} = ${placeId ?? 0} desc`,
+      sql`${appearance.state} <> 'unsaid'`,
+      page.path,
+      appearance.position,
+    )
+    .limit(PLACES_SHOWN);
+  if (rows.length === 0) return null;
+  const [{ total } = { total: 0 }] = await db
+    .select({ total: sql`count(*)`.mapWith(Number) })
+    .from(appearance)
+    .where(ofPicture);
+  const ids = rows.map((r) => r.appearance.id);
+  const findings = await db.select().from(finding).where(inArray(finding.appearanceId, ids)).orderBy(finding.id);
+  const asides = await db
+    .selectDistinctOn([setAside.appearanceId, setAside.rule])
+    .from(setAside)
+    .where(inArray(setAside.appearanceId, ids))
+    .orderBy(setAside.appearanceId, setAside.rule, desc(setAside.id));
+  const history = await db.select().from(wording).where(inArray(wording.appearanceId, ids)).orderBy(desc(wording.id));
+  const sources = await db
+    .select({ address: pictureSource.address })
+    .from(pictureSource)
+    .where(eq(pictureSource.pictureId, pictureId));
+  const known = toPicture(row);
+  const places = rows.map(({ appearance: a, page: p, targetTitle }) => ({
+    id: a.id,
+    page: p,
+    pageName: ownTitle(p.title) || p.path,
+    targetTitle,
+    reading: a.reading,
+    heard: heard(a.reading, a.words),
+    state: a.state,
+    purpose: a.purpose as Purpose,
+    purposeSettled: a.purposeSettled,
+    purposeSure: a.purposeSure,
+    evidence: a.evidence,
+    answers: answersFor({ appearance: a.reading, picture: known, purpose: a.purpose as Purpose }),
+    worded: a.words !== null,
+    waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
+    findings: findings
+      .filter((f) => f.appearanceId === a.id && !f.aside)
+      .map(({ rule, outcome, message, mends, spanStart, spanEnd }) => ({
+        rule,
+        outcome,
+        message,
+        mends,
+        ...(spanStart === null ? {} : { span: { start: spanStart, end: spanEnd! } }),
+      })),
+    asides: asides
+      .filter(
+        (s) => findings.some((f) => f.aside && f.appearanceId === a.id && f.rule === s.rule) && s.appearanceId === a.id,
+      )
+      .map(({ rule, reason, by, at }) => ({ rule, reason, by, at: at.toISOString() })),
+    history: history
+      .filter((w) => w.appearanceId === a.id)
+      .map(({ id, text, by, state, act, at }) => ({ id, text, by, state, act, at: at.toISOString() })),
+  }));
+  const shown = places[0]!;
+  return {
+    revision: c.revision,
+    conflicts: await openConflicts(db, c.id, ids),
+    picture: { ...known, colours: row.colours, unread: row.unread },
+    sight: sightOf(row),
+    alike: await alikeOf(db, row),
+    longDescription: { text: row.longDescription ?? '', history: await longDescriptionsOf(db, pictureId) },
+    credit: creditFrom(row.credit, row.rights),
+    name: nameOf(row, shown.reading),
+    addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
+    places,
+    placesTotal: total,
+    draft: await draftFor(db, shown.id),
+    style: c.style,
+    phrases: c.phrases,
+    rules: Object.fromEntries(RULES.map((r) => [r.id, { title: r.title, alone: r.scope === 'appearance' }])),
+    limit: limitOf(c.style),
+  };
+}

@@ -1,0 +1,98 @@
+import path from 'node:path';
+import { eq } from 'drizzle-orm';
+import { z } from 'zod';
+import { Access } from '@/contract/access';
+import { Scope } from '@/contract/scope';
+import { config } from '../config';
+import { database } from '../db/database';
+import { collection } from '../db/schema';
+import { FolderTree } from '../survey/folder-tree';
+import { parseAddress } from '../survey/site-source';
+import { startSurvey } from '../survey/surveys';
+import { seal } from '../secrets/seal';
+import { addressesIn } from './address-table';
+import { addCollection, type Collection } from '../catalogue/collections';
+
+/** What a person asks for when they put a site or a folder on the shelf. */
+export const Wanted = z.object({
+  /** `list` takes addresses from any text or table; `page` one page and nothing it leads to. */
+  kind: z.enum(['site', 'page', 'list', 'folder']),
+  where: z.string().trim().min(1, 'Say where the pages are.').max(2_000_000),
+  name: z.string().trim().min(1).max(120).optional(),
+  maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
+  maxDepth: z.coerce.number().int().min(0).max(100).default(5),
+  scope: Scope.partial().default({}),
+  /** For a site that is not open to everybody. */
+  access: Access.optional(),
+});
+export type Wanted = z.input<typeof Wanted>;
+
+/**
+ * Puts a site, or a folder of this machine, on the shelf and begins to survey it.
+ *
+ * @throws Error in words when there is no such place, or it may not be surveyed
+ */
+export async function beginCollection(asked: unknown): Promise<Collection> {
+  const { kind, where, name, maxPages, maxDepth, scope, access: told } = Wanted.parse(asked);
+  const access = told ? await seal(JSON.stringify(told)) : null;
+  let added: Collection;
+  if (kind === 'site') {
+    const url = parseAddress(where);
+    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope, access });
+  } else if (kind === 'page' || kind === 'list') {
+    const addresses = kind === 'page' ? [parseAddress(where).href] : addressesIn(where);
+    const [root, ...more] = addresses;
+    if (!root) throw new Error('There is no web address in this list. Each should begin with https:// or http://.');
+    added = await addCollection({
+      name: name ?? (kind === 'page' ? root.replace(/^https?:\/\//, '') : new URL(root).host),
+      kind: 'site',
+      root,
+      maxPages: addresses.length,
+      maxDepth: 0,
+      scope: { ...scope, addresses: more, follow: false },
+      access,
+    });
+  } else {
+    if (!config().localFolders) throw new Error('Folders can be surveyed only where Detto runs on your own computer.');
+    if (!path.isAbsolute(where)) throw new Error('Give the whole path of the folder, from the root.');
+    const root = path.resolve(where);
+    await FolderTree.open(root);
+    added = await addCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
+  }
+  await startSurvey(added.id);
+  return added;
+}
+
+const Bounds = Wanted.pick({ scope: true, access: true }).extend({
+  maxPages: Wanted.shape.maxPages.removeDefault().optional(),
+  maxDepth: Wanted.shape.maxDepth.removeDefault().optional(),
+  /** Nothing more is told to the site. */
+  forgetAccess: z.boolean().default(false),
+});
+
+/**
+ * Changes what the next survey of a site goes by; where it begins stays, and so do its pages and words.
+ *
+ * @throws Error in words when it is no site, or a bound is none
+ */
+export async function changeBounds(c: Collection, asked: unknown): Promise<void> {
+  if (c.kind !== 'site') throw new Error('Only the survey of a site has bounds.');
+  const { scope, access, forgetAccess, maxPages, maxDepth } = Bounds.parse(asked);
+  const { addresses, follow } = Scope.parse(c.scope);
+  const told = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;
+  const bounds = follow ? { maxPages: maxPages ?? c.maxPages, maxDepth: maxDepth ?? c.maxDepth } : {};
+  const db = await database();
+  await db
+    .update(collection)
+    .set({ ...bounds, scope: { ...scope, addresses, follow }, access: told })
+    .where(eq(collection.id, c.id));
+}
+
+/** Folders that are called the same everywhere are told apart by the one they are in. */
+const COMMON_FOLDER =
+  /^(?:[a-z]{2}(?:-[a-z]{2})?|html?|www|public(?:_html)?|dist|build|site|_site|docs?|out|output|web)$/i;
+
+function folderName(root: string): string {
+  const base = path.basename(root);
+  return COMMON_FOLDER.test(base) ? path.join(path.basename(path.dirname(root)), base) : base;
+}

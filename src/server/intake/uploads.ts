@@ -1,0 +1,92 @@
+import { randomUUID } from 'node:crypto';
+import { createWriteStream, promises as fs } from 'node:fs';
+import path from 'node:path';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import type { ReadableStream } from 'node:stream/web';
+import { config } from '../config';
+import { isSafePath } from '../survey/file-source';
+import { LIMITS, megabytes } from '../survey/source';
+import { ZipTree } from '../survey/zip-tree';
+import { addCollection, type Collection } from '../catalogue/collections';
+
+const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+const WHOLE_SITE = { maxPages: 100_000, maxDepth: 0 };
+
+const dropped = () => path.join(config().dataDir, 'dropped');
+
+/** A body to a file, cut off at a limit. */
+async function keepBody(body: ReadableStream | null, file: string, limit: number, what: string): Promise<void> {
+  if (!body) throw new Error(`The ${what} is empty.`);
+  let size = 0;
+  const counted = new Transform({
+    transform(part: Buffer, _, done) {
+      size += part.length;
+      if (size > limit) done(new Error(`The ${what} is over the limit of ${megabytes(limit)}.`));
+      else done(null, part);
+    },
+  });
+  try {
+    await pipeline(Readable.fromWeb(body), counted, createWriteStream(file));
+  } catch (error) {
+    await fs.rm(file, { force: true });
+    throw error;
+  }
+}
+
+/** Begins an upload of single files; gives back the name under which they are sent. */
+export async function beginUpload(): Promise<string> {
+  const id = randomUUID();
+  await fs.mkdir(path.join(dropped(), id), { recursive: true });
+  return id;
+}
+
+function folderOf(upload: string): string {
+  if (!UUID.test(upload)) throw new Error('There is no such upload.');
+  return path.join(dropped(), upload);
+}
+
+/**
+ * Keeps one file of an upload.
+ *
+ * @param file path below the folder that was dropped, with forward slashes
+ * @throws Error in words when the path or the size is refused
+ */
+export async function uploadFile(upload: string, file: string, body: ReadableStream | null): Promise<void> {
+  if (!isSafePath(file)) throw new Error(`“${file}” leads out of the folder.`);
+  const folder = folderOf(upload);
+  await fs.access(folder).catch(() => {
+    throw new Error('There is no such upload.');
+  });
+  const target = path.join(folder, file);
+  await fs.mkdir(path.dirname(target), { recursive: true });
+  await keepBody(body, target, LIMITS.picture, 'file');
+}
+
+/** Makes a collection of what was uploaded. */
+export async function finishUpload(upload: string, name: string): Promise<Collection> {
+  const root = folderOf(upload);
+  if ((await fs.readdir(root)).length === 0) {
+    await fs.rm(root, { recursive: true });
+    throw new Error('Nothing was uploaded.');
+  }
+  return addCollection({ name, kind: 'upload', root, ...WHOLE_SITE });
+}
+
+/**
+ * Makes a collection of a ZIP.
+ *
+ * @throws Error in words when it is no ZIP, or one that Detto does not open
+ */
+export async function uploadZip(name: string, body: ReadableStream | null): Promise<Collection> {
+  await fs.mkdir(dropped(), { recursive: true });
+  const root = path.join(dropped(), `${randomUUID()}.zip`);
+  await keepBody(body, root, LIMITS.zip, 'ZIP');
+  try {
+    await (await ZipTree.open(root)).close();
+  } catch (error) {
+    await fs.rm(root, { force: true });
+    throw error;
+  }
+  return addCollection({ name, kind: 'zip', root, ...WHOLE_SITE });
+}

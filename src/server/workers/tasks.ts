@@ -1,0 +1,55 @@
+import type { PageReading } from '@/core/model/appearance';
+import type { StyleSheet } from '@/core/formats/html/backgrounds';
+import type { KindJudgement } from '@/core/picture/kind';
+import type { Likeness } from '@/core/picture/fingerprint';
+import type { Sight } from '@/core/picture/evidence';
+import type { DomSnapshot } from '@/core/formats/html/snapshot';
+
+/** What a reader thread is asked. */
+export type ReadTask =
+  | { kind: 'page'; bytes: Uint8Array; transport?: string; sheets: StyleSheet[] }
+  | { kind: 'rendered'; reading: PageReading; snapshot: DomSnapshot }
+  | { kind: 'picture'; bytes: Uint8Array };
+
+/** What a looker process is asked. */
+export interface LookTask {
+  bytes: Buffer;
+  /** Only a lighter copy is wanted. */
+  copy?: true;
+}
+
+/** What a peruser process is asked. */
+export interface PeruseTask {
+  bytes: Buffer;
+  /** Of the pages, as primary language subtags. */
+  languages: string[];
+  photo: boolean;
+  /** Whether things are looked for too. */
+  things: boolean;
+}
+
+export type Answer<T> = { result: T } | { error: string };
+
+/** What the head of a picture's file says. */
+export interface PictureFacts {
+  sha256: string;
+  /** By signature; null when it is no picture. */
+  type: string | null;
+  bytes: number;
+  width: number | null;
+  height: number | null;
+  broken: string | null;
+}
+
+/** What decoding it says. */
+export interface PictureLook {
+  broken: string | null;
+  /** Of a copy as WebP, in bytes, for files over the usual limit. */
+  lighter: number | null;
+  colours: string[];
+  /** The file itself where it is small, else JPEG or WebP of at most 256 pixels each way; null where the library does not draw the type. */
+  thumb: Buffer | null;
+  kind: KindJudgement | null;
+  likeness: Likeness | null;
+  sight: Sight | null;
+}

@@ -1,0 +1,72 @@
+import { Crew, type Hand } from './worker-pool';
+
+/** A hand that does as its task says: answers, hangs, or breaks down. */
+class Worker implements Hand<string, string> {
+  static ended = 0;
+  static hired = 0;
+  private answer: (answer: string) => void = () => undefined;
+  private gone: () => void = () => undefined;
+
+  constructor() {
+    Worker.hired++;
+  }
+
+  send(task: string): void {
+    if (task === 'hang') return;
+    setImmediate(() => (task === 'break' ? this.gone() : this.answer(`did ${task}`)));
+  }
+
+  end(): void {
+    Worker.ended++;
+  }
+
+  onAnswer(take: (answer: string) => void): void {
+    this.answer = take;
+  }
+
+  onGone(take: () => void): void {
+    this.gone = take;
+  }
+}
+
+beforeEach(() => {
+  Worker.ended = 0;
+  Worker.hired = 0;
+});
+const crew = (size: number, limit = 1000) => new Crew<string, string>(size, () => new Worker(), limit);
+
+test('tasks wait for a free hand, and no more hands are hired than allowed', async () => {
+  const two = crew(2);
+  expect(await Promise.all(['a', 'b', 'c', 'd'].map((task) => two.ask(task)))).toEqual([
+    'did a',
+    'did b',
+    'did c',
+    'did d',
+  ]);
+  expect(Worker.hired).toBe(2);
+  two.close();
+  expect(Worker.ended).toBe(2);
+});
+
+test('a hand that takes too long is ended, and another does what waits', async () => {
+  const one = crew(1, 50);
+  const [hung, next] = await Promise.allSettled([one.ask('hang'), one.ask('a')]);
+  expect(hung).toMatchObject({ status: 'rejected', reason: { message: 'it took more than 0.05 seconds to read' } });
+  expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
+  expect(Worker.ended).toBe(1);
+});
+
+test('a hand that breaks down fails its own task only', async () => {
+  const one = crew(1);
+  const [broken, next] = await Promise.allSettled([one.ask('break'), one.ask('a')]);
+  expect(broken).toMatchObject({ status: 'rejected', reason: { message: 'it made the reader fail' } });
+  expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
+});
+
+test('what somebody waits for comes before what nobody does, and after what was asked before it', async () => {
+  const one = crew(1);
+  const done: string[] = [];
+  const ask = (task: string, urgent = false) => one.ask(task, urgent).then((answer) => done.push(answer));
+  await Promise.all([ask('a'), ask('b'), ask('c'), ask('save 1', true), ask('save 2', true)]);
+  expect(done).toEqual(['did a', 'did save 1', 'did save 2', 'did b', 'did c']);
+});

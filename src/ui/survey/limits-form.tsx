@@ -1,0 +1,57 @@
+'use client';
+
+import { startTransition, useActionState, type FormEvent } from 'react';
+import type { Scope } from '@/contract/scope';
+import { useActs } from '../frame/acts';
+import { strings } from '../strings/en';
+import { Bounds, HowFar } from './limits';
+
+interface Answer {
+  error: string | null;
+}
+
+interface Props {
+  collection: string;
+  maxPages: number;
+  maxDepth: number;
+  scope: Scope;
+  hasAccess: boolean;
+  change(before: Answer, form: FormData): Promise<Answer>;
+}
+
+/** What the next survey goes by; the words that are there already stay whatever is chosen. */
+export function BoundsForm({ collection, maxPages, maxDepth, scope, hasAccess, change }: Props) {
+  const s = strings.survey;
+  const { did } = useActs();
+  const [answer, submit, pending] = useActionState(
+    async (before: Answer, form: FormData) => {
+      const after = await change(before, form);
+      if (after.error === null) did(s.boundsKept, null);
+      return after;
+    },
+    { error: null },
+  );
+  const send = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    startTransition(() => submit(form));
+  };
+  return (
+    <details className="mt-4 text-[14px] text-ink-2">
+      <summary className="min-h-6 cursor-pointer">{s.bounds}</summary>
+      <form onSubmit={send}>
+        <input type="hidden" name="collection" value={collection} />
+        {scope.follow && <HowFar maxPages={maxPages} maxDepth={maxDepth} />}
+        <Bounds follows={scope.follow} scope={scope} hasAccess={hasAccess} />
+        <button type="submit" className="button quiet mt-3" disabled={pending}>
+          {s.keepBounds}
+        </button>
+        {answer.error && (
+          <p role="alert" className="mt-2 text-fails">
+            {answer.error}
+          </p>
+        )}
+      </form>
+    </details>
+  );
+}
