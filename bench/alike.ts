@@ -7,8 +7,8 @@
 import { readFileSync, readdirSync, statSync } from 'node:fs';
 import path from 'node:path';
 import sharp from 'sharp';
-import { bitsApart, groupAlike, meanDifference, type Comparable } from '../src/core/picture/similarity';
-import { likenessOf } from '../src/core/picture/fingerprint';
+import { bitsApart, groupSimilar, meanDifference, type Comparable } from '../src/core/picture/similarity';
+import { fingerprintOf } from '../src/core/picture/fingerprint';
 import { viewOf } from '../src/server/analysis/picture-view';
 import { numbers } from './kinds/drawn';
 
@@ -53,7 +53,7 @@ function* filesOf(dir: string): Generator<string> {
 
 const measured = async (id: number, bytes: Buffer): Promise<Comparable> => {
   const { width, height } = await sharp(bytes).metadata();
-  return { id, width, height, stem: null, taken: null, ...likenessOf(await viewOf(bytes)) };
+  return { id, width, height, stem: null, taken: null, ...fingerprintOf(await viewOf(bytes)) };
 };
 
 const originals: Comparable[] = [];
@@ -93,26 +93,26 @@ process.stdout.write(
 for (const change of Object.keys(CHANGES)) {
   const own = copies.filter((c) => c.change === change);
   const pairs = own.map((c) => ({ a: originals.find((o) => o.id === c.of)!, b: c.it }));
-  let [family, series] = [0, 0];
+  let [duplicateGroup, similarGroup] = [0, 0];
   for (const { a, b } of pairs) {
-    const groups = groupAlike([a, b]);
-    if (groups.get(a.id)!.family !== null) family++;
-    if (groups.get(a.id)!.series !== null) series++;
+    const groups = groupSimilar([a, b]);
+    if (groups.get(a.id)!.duplicateGroup !== null) duplicateGroup++;
+    if (groups.get(a.id)!.similarGroup !== null) similarGroup++;
   }
   const spread = (list: number[]) => `${Math.round(at(list, 0.5))}, ${Math.round(at(list, 0.95))}`;
   const percent = (n: number) => `${Math.round((100 * n) / pairs.length)} %`;
   process.stdout.write(
-    `| ${change} | ${spread(pairs.map(({ a, b }) => bitsApart(a.waves, b.waves)))} | ${spread(pairs.map(({ a, b }) => bitsApart(a.blocks, b.blocks)))} | ${spread(pairs.map(({ a, b }) => meanDifference(bytesOf(a.fields), bytesOf(b.fields))))} | ${percent(family)} | ${percent(series)} |\n`,
+    `| ${change} | ${spread(pairs.map(({ a, b }) => bitsApart(a.waves, b.waves)))} | ${spread(pairs.map(({ a, b }) => bitsApart(a.blocks, b.blocks)))} | ${spread(pairs.map(({ a, b }) => meanDifference(bytesOf(a.fields), bytesOf(b.fields))))} | ${percent(duplicateGroup)} | ${percent(similarGroup)} |\n`,
   );
 }
-const groups = groupAlike(originals);
-const of = (key: 'family' | 'series') => originals.filter((o) => groups.get(o.id)![key] !== null).length;
+const groups = groupSimilar(originals);
+const of = (key: 'duplicateGroup' | 'similarGroup') => originals.filter((o) => groups.get(o.id)![key] !== null).length;
 process.stdout.write(
-  `\nOf ${originals.length} different pictures, ${of('family')} were taken for the same as another, ${of('series')} for look-alikes.\n`,
+  `\nOf ${originals.length} different pictures, ${of('duplicateGroup')} were taken for the same as another, ${of('similarGroup')} for look-alikes.\n`,
 );
 if (process.env['SHOW'])
   for (const o of originals)
-    if (groups.get(o.id)!.series !== null)
+    if (groups.get(o.id)!.similarGroup !== null)
       process.stdout.write(`${files.get(o.id)} ${JSON.stringify(groups.get(o.id))}\n`);
 
 const random = numbers(3);
@@ -134,5 +134,5 @@ const many: Comparable[] = Array.from({ length: 100_000 }, (_, i) => {
       };
 });
 const before = performance.now();
-groupAlike(many);
+groupSimilar(many);
 process.stdout.write(`100,000 pictures grouped in ${((performance.now() - before) / 1000).toFixed(1)} s\n`);

@@ -37,22 +37,22 @@ for (let i = 0; i < names.length; i += PER_PAGE)
       .join('')}`,
   );
 
-const { addCollection } = await import('../src/server/catalogue/collections');
+const { insertCollection } = await import('../src/server/catalogue/collections');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../src/server/survey/surveys');
-const { seePictures } = await import('../src/server/analysis/analyse-pictures');
+const { analysePictures } = await import('../src/server/analysis/analyse-pictures');
 const { groupPictures } = await import('../src/server/analysis/grouping');
-const { stopLooking } = await import('../src/server/analysis/analysis');
+const { stopAnalysis } = await import('../src/server/analysis/analysis');
 const { galleyLines } = await import('../src/server/catalogue/lines');
 const { GalleyView } = await import('../src/contract/galley');
 const { closeDatabase, database } = await import('../src/server/db/database');
 const { picture } = await import('../src/server/db/schema');
 
-const c = await addCollection({ name: 'Many', kind: 'folder', root: site, maxPages: 100_000, maxDepth: 1 });
+const c = await insertCollection({ name: 'Many', kind: 'folder', root: site, maxPages: 100_000, maxDepth: 1 });
 const survey = await startSurvey(c.id);
 await surveyOver(survey);
-await stopLooking();
+await stopAnalysis();
 const db = await database();
-await db.update(picture).set({ looked: 0 });
+await db.update(picture).set({ analysisVersion: 0 });
 
 const lists: number[] = [];
 let over = false;
@@ -65,7 +65,7 @@ const listing = (async () => {
   }
 })();
 const from = performance.now();
-const seen = await seePictures(c.id, new AbortController().signal);
+const seen = await analysePictures(c.id, new AbortController().signal);
 const seconds = (performance.now() - from) / 1000;
 over = true;
 await listing;
@@ -73,7 +73,7 @@ const grouping = performance.now();
 await groupPictures(c.id);
 const at = (share: number) => [...lists].sort((a, b) => a - b)[Math.floor(share * (lists.length - 1))]!;
 process.stdout.write(
-  `${seen} pictures looked at in ${seconds.toFixed(0)} s, ${(seen / seconds).toFixed(1)} a second\n` +
+  `${seen} pictures analysis_version at in ${seconds.toFixed(0)} s, ${(seen / seconds).toFixed(1)} a second\n` +
     `the Galley listed ${lists.length} times meanwhile: median ${at(0.5).toFixed(0)} ms, 95 % within ${at(0.95).toFixed(0)} ms\n` +
     `grouped in ${((performance.now() - grouping) / 1000).toFixed(1)} s\n`,
 );

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import { GalleyView } from '../src/contract/galley';
-import { readSource } from '../src/core/formats/html/appearances';
+import { readSource } from '../src/core/formats/html/read-page';
 
 const PICTURES = Number(process.env['PICTURES'] ?? 100_000);
 const PAGES = 10_000;
@@ -15,14 +15,14 @@ const ROUNDS = 7;
 
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
 process.env['DETTO_DATA'] = folder;
-const { addCollection, spineCounts } = await import('../src/server/catalogue/collections');
+const { insertCollection, spineCounts } = await import('../src/server/catalogue/collections');
 const { closeDatabase, database } = await import('../src/server/db/database');
 const { galleyFacets, galleyLines, queueAt } = await import('../src/server/catalogue/lines');
 const { deskPicture } = await import('../src/server/desk/desk');
 const { brief } = await import('../src/server/brief/brief');
 const { auditAll } = await import('../src/server/audit/audit');
 const { closeAuditor } = await import('../src/server/audit/audit-worker');
-const { keepWords } = await import('../src/server/wordings/wordings');
+const { saveWords } = await import('../src/server/wordings/wordings');
 
 async function median(work: () => Promise<unknown>): Promise<number> {
   const times: number[] = [];
@@ -38,11 +38,18 @@ const print = (what: string, ms: number) => process.stdout.write(`| ${what} | ${
 
 try {
   const db = await database();
-  const c = await addCollection({ name: 'Large', kind: 'folder', root: folder, maxPages: 1, maxDepth: 1 });
+  const c = await insertCollection({ name: 'Large', kind: 'folder', root: folder, maxPages: 1, maxDepth: 1 });
   const [reading] = readSource(
     '<html lang="en"><main><p class="card">Text before<img src="a.jpg" alt="The ferry at the quay">and after</p>',
   ).appearances;
-  const silent = { ...reading!, alt: null, name: '', nameSource: null, state: 'unsaid' };
+  const { markup, accessible } = reading!;
+  const wordless = {
+    ...reading!,
+    state: 'missing',
+    markup: { ...markup, alt: null },
+    accessible: { ...accessible, name: '', nameSource: null },
+  };
+  const text = sql`'The ferry number ' || i % 10000`;
   await db.execute(sql`insert into page (collection_id, path, title, lang, charset, source, survey_id)
     select ${c.id}, 'p' || i || '.html', 'Page ' || i, 'en', 'utf-8', '', 1 from generate_series(1, ${sql.raw(String(PAGES))}) i`);
   await db.execute(sql`insert into picture (collection_id, key, sha256, type, bytes, width, height, src)
@@ -51,8 +58,10 @@ try {
   // A fifth says nothing; the others say one of ten thousand texts.
   await db.execute(sql`insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, words_key, place, purpose, evidence, survey_id)
     select ${c.id}, (select min(id) from page) + (i * 31) % ${sql.raw(String(PAGES))}, (select min(id) from picture) + i % ${sql.raw(String(PICTURES))}, 'i' || i, i,
-      case when i % 5 = 0 then ${JSON.stringify(silent)}::jsonb else ${JSON.stringify(reading)}::jsonb || jsonb_build_object('alt', 'The ferry number ' || i % 10000, 'name', 'The ferry number ' || i % 10000) end,
-      case when i % 5 = 0 then 'unsaid' else 'said' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'main>p.card', 'informative', '[]', 1
+      case when i % 5 = 0 then ${JSON.stringify(wordless)}::jsonb else ${JSON.stringify(reading)}::jsonb
+        || jsonb_build_object('markup', ${JSON.stringify(markup)}::jsonb || jsonb_build_object('alt', ${text}))
+        || jsonb_build_object('accessible', ${JSON.stringify(accessible)}::jsonb || jsonb_build_object('name', ${text})) end,
+      case when i % 5 = 0 then 'missing' else 'described' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'main>p.card', 'informative', '[]', 1
     from generate_series(1, ${sql.raw(String(2 * PICTURES))}) i`);
   const start = performance.now();
   await auditAll(c.id);
@@ -76,7 +85,7 @@ try {
   print('Brief', await median(() => brief(c)));
   let n = 0;
   const keep = (text: string) =>
-    keepWords({
+    saveWords({
       collectionId: c.id,
       appearanceIds: [line.appearanceId],
       text,

@@ -11,9 +11,9 @@ import sharp from 'sharp';
 import { coloursOf } from '../src/core/picture/colours';
 import { featuresOf } from '../src/core/picture/features';
 import { kindOf } from '../src/core/picture/kind';
-import { likenessOf } from '../src/core/picture/fingerprint';
+import { fingerprintOf } from '../src/core/picture/fingerprint';
 import { pictureType } from '../src/core/picture/signatures';
-import { Peruser } from '../src/server/workers/reader-pool';
+import { Recogniser } from '../src/server/workers/reader-pool';
 import { thumbOf, viewOf } from '../src/server/analysis/picture-view';
 
 const MOST = Number(process.env['PICTURES'] ?? 60);
@@ -38,7 +38,7 @@ async function look(bytes: Buffer, type: string): Promise<void> {
   await thumbOf({ view, bytes, type, ...autoOrient, frames, clear: features.clear + features.halfClear > 0 });
   coloursOf(view.data.subarray(0, 4096));
   kindOf(features);
-  likenessOf(view);
+  fingerprintOf(view);
 }
 const timed = async (work: () => Promise<unknown>) => {
   const from = performance.now();
@@ -49,13 +49,13 @@ const timed = async (work: () => Promise<unknown>) => {
 process.stdout.write(
   '| folder | pictures | bare decode | looking | ratio of sums | text | text and things |\n| --- | --- | --- | --- | --- | --- | --- |\n',
 );
-const total = { bare: 0, looked: 0, pictures: 0 };
+const total = { bare: 0, analysisVersion: 0, pictures: 0 };
 for (const folder of process.argv.slice(2)) {
   const all = [...filesOf(folder)].sort();
   const step = Math.max(1, all.length / MOST);
   const chosen = Array.from({ length: Math.min(MOST, all.length) }, (_, i) => readFileSync(all[Math.floor(i * step)]!));
   const bare: number[] = [];
-  const looked: number[] = [];
+  const analysisVersion: number[] = [];
   const text: number[] = [];
   const both: number[] = [];
   // A looker looks at many: what it compiles for the first ones is no part of the cost.
@@ -64,32 +64,32 @@ for (const folder of process.argv.slice(2)) {
     const decode = () => sharp(bytes, { failOn: 'none' }).raw().toBuffer();
     try {
       bare.push(median(await inRounds(() => timed(decode))));
-      looked.push(median(await inRounds(() => timed(() => look(bytes, pictureType(bytes)!)))));
+      analysisVersion.push(median(await inRounds(() => timed(() => look(bytes, pictureType(bytes)!)))));
     } catch {
-      bare.length = looked.length = Math.min(bare.length, looked.length);
+      bare.length = analysisVersion.length = Math.min(bare.length, analysisVersion.length);
     }
   }
-  const peruser = new Peruser();
+  const recogniser = new Recogniser();
   for (const bytes of chosen.slice(0, 12)) {
     try {
       const task = { bytes, languages: ['en'], photo: true };
-      text.push(await timed(() => peruser.peruse({ ...task, things: false })));
-      both.push(await timed(() => peruser.peruse({ ...task, things: true })));
+      text.push(await timed(() => recogniser.recognise({ ...task, things: false })));
+      both.push(await timed(() => recogniser.recognise({ ...task, things: true })));
     } catch {
       text.length = both.length = Math.min(text.length, both.length);
     }
   }
-  peruser.close();
+  recogniser.close();
   const sum = (list: number[]) => list.reduce((s, v) => s + v, 0);
   total.bare += sum(bare);
-  total.looked += sum(looked);
-  total.pictures += looked.length;
+  total.analysisVersion += sum(analysisVersion);
+  total.pictures += analysisVersion.length;
   const ms = (list: number[]) => `${median(list).toFixed(1)} ms`;
   process.stdout.write(
-    `| ${path.basename(folder)} | ${looked.length} | ${ms(bare)} | ${ms(looked)} | ${(sum(looked) / sum(bare)).toFixed(2)} | ${ms(text)} | ${ms(both)} |\n`,
+    `| ${path.basename(folder)} | ${analysisVersion.length} | ${ms(bare)} | ${ms(analysisVersion)} | ${(sum(analysisVersion) / sum(bare)).toFixed(2)} | ${ms(text)} | ${ms(both)} |\n`,
   );
 }
-process.stdout.write(`| all | ${total.pictures} | | | ${(total.looked / total.bare).toFixed(2)} | | |\n`);
+process.stdout.write(`| all | ${total.pictures} | | | ${(total.analysisVersion / total.bare).toFixed(2)} | | |\n`);
 
 async function inRounds(work: () => Promise<number>): Promise<number[]> {
   const out: number[] = [];

@@ -7,7 +7,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { textOf } from '../src/core/picture/recognised';
 import { countedThings } from '../src/core/picture/things';
-import { Peruser } from '../src/server/workers/reader-pool';
+import { Recogniser } from '../src/server/workers/reader-pool';
 import { numbers } from './kinds/drawn';
 
 const SAID = {
@@ -44,7 +44,7 @@ function distance(a: string, b: string): number {
 }
 
 const random = numbers(19);
-const peruser = new Peruser();
+const recogniser = new Recogniser();
 process.stdout.write('| language | pictures | characters | character error rate |\n| --- | --- | --- | --- |\n');
 for (const [language, texts] of Object.entries(SAID)) {
   let [errors, characters, pictures] = [0, 0, 0];
@@ -55,7 +55,7 @@ for (const [language, texts] of Object.entries(SAID)) {
       const width = Math.round(said.length * size * 0.7 + 60);
       const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${size * 3}"><rect width="100%" height="100%" fill="${ground}"/><text x="30" y="${size * 1.9}" font-size="${size}" font-family="${face}" fill="${ink}">${said}</text></svg>`;
       const bytes = await sharp(Buffer.from(svg)).jpeg({ quality: 85 }).toBuffer();
-      const { lines } = await peruser.peruse({ bytes, languages: [language], photo: false, things: false });
+      const { lines } = await recogniser.recognise({ bytes, languages: [language], photo: false, things: false });
       errors += Math.min(said.length, distance(textOf(lines, false).replace(/\n/g, ' '), said));
       characters += said.length;
       pictures++;
@@ -70,7 +70,7 @@ if (folder && existsSync(path.join(folder, 'labels.json'))) {
   const labels = JSON.parse(readFileSync(path.join(folder, 'labels.json'), 'utf8')) as Record<string, string[]>;
   let [right, wrong, present, found] = [0, 0, 0, 0];
   for (const [file, things] of Object.entries(labels)) {
-    const { things: seen, faces } = await peruser.peruse({
+    const { things: seen, faces } = await recogniser.recognise({
       bytes: readFileSync(path.join(folder, file)),
       languages: ['en'],
       photo: true,
@@ -90,4 +90,4 @@ if (folder && existsSync(path.join(folder, 'labels.json'))) {
     `things named: ${right} right, ${wrong} wrong; of ${present} pictures with a known thing, ${found} had it named\n`,
   );
 }
-peruser.close();
+recogniser.close();

@@ -69,7 +69,7 @@ function detto(): () => Promise<void> {
           const fetched = await source.page(address);
           if (fetched === UNCHANGED) throw new Error('never asked for');
           const reading = await readers.page(fetched.bytes, fetched.transport);
-          const { snapshot } = await renderer.render(fetched, reading.stirs);
+          const { snapshot } = await renderer.render(fetched, reading.isDynamic);
           await readers.rendered(reading, snapshot);
         }),
       ),

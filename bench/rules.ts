@@ -8,12 +8,12 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Appearance } from '../src/core/model/appearance';
-import { activeRules, auditGroup, auditSpot, phrasesOf, wordsGroup } from '../src/core/audit';
+import { activeRules, auditGroup, auditAppearance, phrasesOf, wordsGroup } from '../src/core/audit';
 import { groupBy } from '../src/core/group-by';
-import { readPage } from '../src/core/formats/html/appearances';
+import { readPage } from '../src/core/formats/html/read-page';
 import { proposePurpose } from '../src/core/purpose/propose';
 import { RULES } from '../src/core/rules';
-import type { AppearanceRule, Spot } from '../src/core/rules/support/rule';
+import type { AppearanceRule, RuleContext } from '../src/core/rules/support/rule';
 import { withWords } from '../src/core/model/wording';
 import { promptly } from '../src/core/words/spelling';
 import { languageTeller } from '../src/core/words/page-language';
@@ -65,9 +65,9 @@ function* pagesRead(): Generator<Page> {
   for (const line of lines) yield JSON.parse(line) as Page;
 }
 
-function spotOf(page: Page, appearance: Appearance, copy: number): Spot {
+function spotOf(page: Page, appearance: Appearance, copy: number): RuleContext {
   const { title, description, headings, directives, lang } = page.reading;
-  const src = appearance.src ?? `element ${appearance.order}`;
+  const src = appearance.markup.src ?? `element ${appearance.order}`;
   const id = `${copy % 40}/${page.path}/${src}`;
   // Every seventh copy is in another language's hands, so that every dictionary is used.
   const spoken = lang ?? LANGUAGES[copy % 7 === 0 ? (copy / 7) % LANGUAGES.length : 0]!;
@@ -84,8 +84,8 @@ function spotOf(page: Page, appearance: Appearance, copy: number): Spot {
       src,
       broken: null,
       unread: null,
-      lighter: null,
-      seen: null,
+      smallerCopyBytes: null,
+      analysis: null,
     },
     appearance,
     purpose: proposePurpose(appearance, null).purpose,
@@ -94,7 +94,7 @@ function spotOf(page: Page, appearance: Appearance, copy: number): Spot {
   };
 }
 
-function* spots(): Generator<Spot> {
+function* contexts(): Generator<RuleContext> {
   let n = 0;
   for (let copy = 0; ; copy++)
     for (const page of pagesRead())
@@ -104,10 +104,10 @@ function* spots(): Generator<Spot> {
       }
 }
 
-function* windows(): Generator<Spot[]> {
-  let window: Spot[] = [];
-  for (const spot of spots()) {
-    window.push(spot);
+function* windows(): Generator<RuleContext[]> {
+  let window: RuleContext[] = [];
+  for (const context of contexts()) {
+    window.push(context);
     if (window.length === WINDOW) {
       yield window;
       window = [];
@@ -129,7 +129,7 @@ let findings = 0;
 const start = process.cpuUsage();
 for (const window of windows()) {
   const told = withLikelyLanguage(window);
-  for (const spot of told) findings += auditSpot(spot, active).length;
+  for (const context of told) findings += auditAppearance(context, active).length;
   for (const group of groupBy(told, (s) => s.picture!.id).values())
     findings += auditGroup('picture', group, active).length;
   for (const group of groupBy(told, (s) => s.page.path).values()) findings += auditGroup('page', group, active).length;
@@ -148,7 +148,7 @@ const costs = active.rules
   .filter(({ rule }) => rule.scope === 'appearance')
   .map(({ rule, parameters }) => {
     const began = performance.now();
-    for (const spot of sample) (rule as AppearanceRule<unknown>).check(spot, parameters, know);
+    for (const context of sample) (rule as AppearanceRule<unknown>).check(context, parameters, know);
     return { id: rule.id, cost: (1000 * (performance.now() - began)) / sample.length };
   })
   .sort((a, b) => b.cost - a.cost);
@@ -163,7 +163,7 @@ const live = activeRules({}, { ...know, speller: (language) => prompt.get(langua
 const times = typed
   .map((text) => {
     const began = performance.now();
-    auditSpot({ ...first!, appearance: withWords(first!.appearance, text) }, live);
+    auditAppearance({ ...first!, appearance: withWords(first!.appearance, text) }, live);
     return performance.now() - began;
   })
   .sort((a, b) => a - b);

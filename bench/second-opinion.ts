@@ -1,3 +1,4 @@
+import { positionOf } from '@/core/model/appearance';
 /**
  * `npm run bench -- second-opinion FOLDER…`: pages of real sites, read by Detto and by Chromium.
  *
@@ -10,11 +11,11 @@ import path from 'node:path';
 import { chromium, type CDPSession, type Page } from 'playwright-core';
 import type { Appearance } from '../src/core/model/appearance';
 import { activeRules, auditCollection } from '../src/core/audit';
-import { readSource } from '../src/core/formats/html/appearances';
+import { readSource } from '../src/core/formats/html/read-page';
 import { decodeHtml } from '../src/core/formats/html/charset';
 import { collapse } from '../src/core/formats/html/tree';
 import { proposePurpose } from '../src/core/purpose/propose';
-import type { Spot } from '../src/core/rules/support/rule';
+import type { RuleContext } from '../src/core/rules/support/rule';
 import { knowledge } from '../src/server/language/dictionaries';
 import { FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/chromium';
@@ -47,7 +48,7 @@ const active = activeRules({}, knowledge());
 const total = { pages: 0, compared: 0, same: 0, axe: 0, both: 0 };
 const times = { read: [] as number[], audit: [] as number[], axe: [] as number[] };
 
-function spotsOf(source: string, file: string): Spot[] {
+function contextsOf(source: string, file: string): RuleContext[] {
   const reading = readSource(source);
   return reading.appearances.map((appearance) => ({
     id: String(appearance.order),
@@ -144,7 +145,7 @@ function timed<T>(into: number[], work: () => T): T {
 /** Detto audits for hours in one process; what is measured is not how its code is compiled. None of these pages is compared. */
 function warmUp(folder: string, files: string[]): void {
   for (const file of files.slice(0, WARM_UP))
-    auditCollection(spotsOf(decodeHtml(readFileSync(path.join(folder, file))).text, file), active);
+    auditCollection(contextsOf(decodeHtml(readFileSync(path.join(folder, file))).text, file), active);
 }
 
 async function compare(folder: string, file: string, budget: number): Promise<number> {
@@ -163,8 +164,8 @@ async function compare(folder: string, file: string, budget: number): Promise<nu
       return route.fulfill({ status: 404, body: '' });
     });
     await page.goto(address, { waitUntil: 'load', timeout: 20_000 });
-    const spots = spotsOf(source, file);
-    const pictures = spots.filter((s) => COMPARED.has(s.appearance.element));
+    const contexts = contextsOf(source, file);
+    const pictures = contexts.filter((s) => COMPARED.has(s.appearance.element));
     const shown = (await page.evaluate(MARK)) as number;
     if (shown !== pictures.length) {
       process.stdout.write(`  ${file}: ${pictures.length} pictures by source, ${shown} in Chromium; left out\n`);
@@ -181,32 +182,35 @@ async function compare(folder: string, file: string, budget: number): Promise<nu
       if (agrees(own, theirs)) total.same++;
       else
         process.stdout.write(
-          `  name: ${file}:${own.line} ${own.element}, Detto ${told(own)}, Chromium ${JSON.stringify(theirs)}\n`,
+          `  name: ${file}:${positionOf(own).line} ${own.element}, Detto ${told(own)}, Chromium ${JSON.stringify(theirs)}\n`,
         );
     }
     timed(times.read, () => readSource(source));
-    const findings = auditCollection(spots, active);
+    const findings = auditCollection(contexts, active);
     // Both have seen the page once by then.
-    timed(times.audit, () => auditCollection(spots, active));
+    timed(times.audit, () => auditCollection(contexts, active));
     const axe = (await axeFindings(page)).filter((f) => f.index >= 0);
     times.axe.push(await timeOfAxe(page));
     const mine = new Map<number, string>();
     for (const f of findings)
       if (PRESENCE.has(f.rule))
         mine.set(
-          pictures.findIndex((p) => p.id === f.spot),
+          pictures.findIndex((p) => p.id === f.context),
           f.rule,
         );
     const theirs = new Map(axe.map((f) => [f.index, f]));
     for (const [index, f] of theirs) {
       total.axe++;
       if (mine.has(index)) total.both++;
-      else process.stdout.write(`  only axe-core: ${f.rule} ${file}:${pictures[index]!.appearance.line} ${f.html}\n`);
+      else
+        process.stdout.write(
+          `  only axe-core: ${f.rule} ${file}:${positionOf(pictures[index]!.appearance).line} ${f.html}\n`,
+        );
     }
     for (const [index, rule] of mine)
       if (index >= 0 && !theirs.has(index))
         process.stdout.write(
-          `  only Detto: ${rule} ${file}:${pictures[index]!.appearance.line} ${told(pictures[index]!.appearance)}\n`,
+          `  only Detto: ${rule} ${file}:${positionOf(pictures[index]!.appearance).line} ${told(pictures[index]!.appearance)}\n`,
         );
     total.pages++;
     return most;
@@ -216,11 +220,16 @@ async function compare(folder: string, file: string, budget: number): Promise<nu
 }
 
 const told = (a: Appearance) =>
-  JSON.stringify({ ignored: a.ignored || a.hidden !== null, role: a.role, name: a.name, hidden: a.hidden });
+  JSON.stringify({
+    ignored: a.accessible.ignored || a.accessible.hidden !== null,
+    role: a.accessible.role,
+    name: a.accessible.name,
+    hidden: a.accessible.hidden,
+  });
 
 function agrees(own: Appearance, theirs: Exposed): boolean {
-  const ignored = own.ignored || own.hidden !== null;
-  return ignored === theirs.ignored && (ignored || collapse(own.name) === theirs.name);
+  const ignored = own.accessible.ignored || own.accessible.hidden !== null;
+  return ignored === theirs.ignored && (ignored || collapse(own.accessible.name) === theirs.name);
 }
 
 /** Links are not followed: one of these packages has a loop of them. */

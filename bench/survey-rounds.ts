@@ -1,7 +1,7 @@
 /** `survey-rounds ADDRESS ROUNDS`: surveys a site again and again, each time as a new collection; sends the times. */
-import { stopLooking } from '../src/server/analysis/analysis';
+import { stopAnalysis } from '../src/server/analysis/analysis';
 import { closeFiles } from '../src/server/blobs/blobs';
-import { addCollection } from '../src/server/catalogue/collections';
+import { insertCollection } from '../src/server/catalogue/collections';
 import { closeDatabase, database } from '../src/server/db/database';
 import { startSurvey, surveyOver, surveyProgress, suspendSurveys } from '../src/server/survey/surveys';
 import type { Scope } from '../src/contract/scope';
@@ -11,13 +11,13 @@ await database();
 const told: { pages: number; ms: number }[] = [];
 for (let i = 0; i < Number(rounds); i++) {
   const name = `Round ${i}`;
-  const c = await addCollection({ name, kind: 'site', root, maxPages: 100_000, maxDepth: 1000, scope: { reading } });
+  const c = await insertCollection({ name, kind: 'site', root, maxPages: 100_000, maxDepth: 1000, scope: { reading } });
   const begun = performance.now();
   const id = await startSurvey(c.id);
   await surveyOver(id);
   const ms = performance.now() - begun;
   // Looking at the pictures comes after the survey, and would weigh on the next round.
-  await stopLooking();
+  await stopAnalysis();
   const { state, pagesDone, message } = (await surveyProgress(id))!;
   if (state !== 'done') throw new Error(message ?? state);
   told.push({ pages: pagesDone, ms });

@@ -1,21 +1,23 @@
+import { positionOf } from '@/core/model/appearance';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { Picture } from '@/core/model/appearance';
+import type { Picture } from '@/core/model/picture';
 import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
 import { readHouseStyle } from '@/core/house-style/house-style';
 import { targetPath } from '@/core/formats/html/target';
-import { groupAlike, stemOf } from '@/core/picture/similarity';
+import { groupSimilar, stemOf } from '@/core/picture/similarity';
 import { textOf, textShareOf, type TextLine } from '@/core/picture/recognised';
-import type { Seen } from '@/core/model/picture-analysis';
+import type { PictureAnalysis } from '@/core/model/picture-analysis';
 import { readingLanguages } from '@/server/analysis/recognition-languages';
-import { seenFrom } from '@/server/analysis/facts-for-rules';
+import { analysisFrom } from '@/server/analysis/facts-for-rules';
 import { proposePurpose } from '@/core/purpose/propose';
 import { languageTeller } from '@/core/words/page-language';
 import { RULES } from '@/core/rules';
-import type { Finding, Spot } from '@/core/rules/support/rule';
+import type { RuleContext } from '@/core/rules/support/rule';
+import type { Finding } from '@/core/model/finding';
 import { knowledge } from '@/server/language/dictionaries';
-import { Peruser, ReaderPool } from '@/server/workers/reader-pool';
-import type { PictureLook } from '@/server/workers/tasks';
+import { Recogniser, ReaderPool } from '@/server/workers/reader-pool';
+import type { AnalysisResult } from '@/server/workers/tasks';
 import { runSurvey, type GatheredPicture, type Readers } from '@/server/survey/engine';
 import { FileSource } from '@/server/survey/file-source';
 import { FolderTree } from '@/server/survey/folder-tree';
@@ -70,9 +72,9 @@ export interface AuditReport {
     pages: number;
     pictures: number;
     appearances: number;
-    said: number;
-    silent: number;
-    unsaid: number;
+    described: number;
+    decorative: number;
+    missing: number;
     failed: number;
     cantTell: number;
     advice: number;
@@ -107,7 +109,7 @@ export async function audit(
   const style = options.style ? await styleIn(path.resolve(cwd, options.style)) : {};
   const source = await open(options, cwd);
   const pool = new ReaderPool(2);
-  const looks = new Map<string, PictureLook>();
+  const looks = new Map<string, AnalysisResult>();
   const toRead = new Map<string, Buffer>();
   // Here nothing comes after the survey, so pictures are looked at as they come.
   const readers: Readers = {
@@ -153,28 +155,28 @@ export async function audit(
 /** What is written in the pictures, by their SHA-256. */
 async function readTexts(
   toRead: ReadonlyMap<string, Buffer>,
-  looks: ReadonlyMap<string, PictureLook>,
+  looks: ReadonlyMap<string, AnalysisResult>,
   languages: string[],
   progress: (line: string) => void,
 ): Promise<Map<string, TextLine[]>> {
   const out = new Map<string, TextLine[]>();
-  const peruser = new Peruser();
+  const recogniser = new Recogniser();
   try {
     for (const [sha256, bytes] of toRead) {
       const kind = looks.get(sha256)?.kind?.kind;
       if (!kind || kind === 'separator') continue;
-      const { lines } = await peruser.peruse({ bytes, languages, photo: kind === 'photo', things: false });
+      const { lines } = await recogniser.recognise({ bytes, languages, photo: kind === 'photo', things: false });
       out.set(sha256, lines);
       progress(`${out.size} of ${toRead.size} pictures read`);
     }
   } finally {
-    peruser.close();
+    recogniser.close();
   }
   return out;
 }
 
 interface Analysis {
-  looks: ReadonlyMap<string, PictureLook>;
+  looks: ReadonlyMap<string, AnalysisResult>;
   texts: ReadonlyMap<string, TextLine[]>;
 }
 
@@ -195,17 +197,17 @@ function report(
 ): AuditReport {
   const pictures = picturesOf(store.pictures, analysis);
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
-  const spots: Spot[] = [];
+  const contexts: RuleContext[] = [];
   const sources = new Map<string, string | null>();
   const titles = new Map(pages.map((p) => [p.address, p.reading.title]));
   for (const page of pages)
     for (const appearance of page.reading.appearances) {
       const address = page.pictureOf[appearance.order] ?? null;
       const picture = address === null ? null : (pictures.byAddress.get(address) ?? null);
-      const id = `a${spots.length + 1}`;
+      const id = `a${contexts.length + 1}`;
       const shown = address?.startsWith('inline:') ? null : address;
       sources.set(id, shown);
-      spots.push({
+      contexts.push({
         id,
         page: {
           path: page.address,
@@ -216,28 +218,28 @@ function report(
           directives: page.directives,
         },
         picture,
-        variants: appearance.candidates
+        variants: appearance.markup.candidates
           .flatMap((c) => pictures.byAddress.get(c.address ?? '') ?? [])
           .filter((v) => v.id !== picture?.id),
         appearance,
         purpose: proposePurpose(appearance, picture).purpose,
         purposeSettled: false,
-        targetTitle: titles.get(targetPath(page.address, appearance.control?.href ?? null) ?? '') ?? null,
+        targetTitle: titles.get(targetPath(page.address, appearance.context.control?.href ?? null) ?? '') ?? null,
       });
     }
   const reach = new Map<string, Set<string>>();
-  for (const { page, picture } of spots)
+  for (const { page, picture } of contexts)
     if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
-  const texts = spots.map(wordsGroup).filter((words) => words !== null);
+  const texts = contexts.map(wordsGroup).filter((words) => words !== null);
   const know = knowledge(phrasesOf(texts, style));
   const failures = new Map<string, string>();
   const active = activeRules(style, know, RULES, (rule, error) =>
     failures.set(rule, error instanceof Error ? error.message : String(error)),
   );
-  const findings = auditCollection(languageTeller(know)(spots), active);
+  const findings = auditCollection(languageTeller(know)(contexts), active);
   for (const [rule, message] of failures) progress(`The rule ${rule} failed (${message}); its findings are missing.`);
-  const at = new Map(spots.map((s) => [s.id, s]));
-  const count = (test: (s: Spot) => boolean) => spots.filter(test).length;
+  const at = new Map(contexts.map((s) => [s.id, s]));
+  const count = (test: (s: RuleContext) => boolean) => contexts.filter(test).length;
   const given = (outcome: Finding['outcome']) => findings.filter((f) => f.outcome === outcome).length;
   return {
     pages: pages.map(({ address, reading: { title, lang, rendered }, note }) => ({
@@ -248,7 +250,7 @@ function report(
       note,
     })),
     apart: pages.flatMap((p) =>
-      p.apart.map(({ kind, src, alt }) => ({
+      p.pagePictures.map(({ kind, src, alt }) => ({
         page: p.address,
         kind,
         src,
@@ -266,36 +268,34 @@ function report(
       src,
       reach: reach.get(id)?.size ?? 0,
     })),
-    appearances: spots.map(({ id, page, picture, appearance: a, purpose }) => ({
+    appearances: contexts.map(({ id, page, picture, appearance: a, purpose }) => ({
       id,
       page: page.path,
-      line: a.line,
-      column: a.column,
+      ...positionOf(a),
       element: a.element,
       src: sources.get(id) ?? null,
       picture: picture?.id ?? null,
-      role: a.role,
-      name: a.name,
-      nameSource: a.nameSource,
-      hidden: a.hidden !== null,
+      role: a.accessible.role,
+      name: a.accessible.name,
+      nameSource: a.accessible.nameSource,
+      hidden: a.accessible.hidden !== null,
       state: a.state,
       purpose,
-      origin: a.origin,
-      place: a.place,
-      region: a.region,
-      fold: a.fold,
-      shownWidth: a.shownWidth,
-      shownHeight: a.shownHeight,
+      origin: a.location.kind === 'script' ? 'script' : 'source',
+      place: a.context.place,
+      region: a.context.region,
+      fold: a.layout.fold,
+      shownWidth: a.layout.width,
+      shownHeight: a.layout.height,
     })),
     findings: findings.map((f) => {
-      const { page, appearance, picture } = at.get(f.spot)!;
+      const { page, appearance, picture } = at.get(f.context)!;
       return {
         rule: f.rule,
         outcome: f.outcome,
         page: page.path,
-        line: appearance.line,
-        column: appearance.column,
-        appearance: f.spot,
+        ...positionOf(appearance),
+        appearance: f.context,
         picture: picture?.id ?? null,
         message: f.message,
         span: f.span ?? null,
@@ -304,10 +304,10 @@ function report(
     summary: {
       pages: pages.length,
       pictures: pictures.all.length,
-      appearances: spots.length,
-      said: count((s) => s.appearance.state === 'said'),
-      silent: count((s) => s.appearance.state === 'silent'),
-      unsaid: count((s) => s.appearance.state === 'unsaid'),
+      appearances: contexts.length,
+      described: count((s) => s.appearance.state === 'described'),
+      decorative: count((s) => s.appearance.state === 'decorative'),
+      missing: count((s) => s.appearance.state === 'missing'),
       failed: given('failed'),
       cantTell: given('cantTell'),
       advice: given('advice'),
@@ -342,8 +342,8 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, { looks, tex
             g.reading.broken ??
             (g.address.startsWith('inline:') ? null : (looks.get(g.reading.sha256)?.broken ?? null)),
           unread: null,
-          lighter: looks.get(g.reading.sha256)?.lighter ?? null,
-          seen: withText(seenFrom(looks.get(g.reading.sha256)), texts.get(g.reading.sha256)),
+          smallerCopyBytes: looks.get(g.reading.sha256)?.lighter ?? null,
+          analysis: withText(analysisFrom(looks.get(g.reading.sha256)), texts.get(g.reading.sha256)),
         }
       : {
           ...base,
@@ -354,8 +354,8 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, { looks, tex
           height: null,
           broken: g.skipped.notLookedAt ? null : g.skipped.reason,
           unread: g.skipped.notLookedAt ? g.skipped.reason : null,
-          lighter: null,
-          seen: null,
+          smallerCopyBytes: null,
+          analysis: null,
         };
     all.push(picture);
     byAddress.set(g.address, picture);
@@ -366,26 +366,32 @@ function picturesOf(gathered: ReadonlyMap<string, GatheredPicture>, { looks, tex
 }
 
 /** What was seen, with what was read. */
-function withText(seen: Seen | null, lines: readonly TextLine[] | undefined): Seen | null {
+function withText(seen: PictureAnalysis | null, lines: readonly TextLine[] | undefined): PictureAnalysis | null {
   if (!seen || !lines) return seen;
   const photo = seen.kind === 'photo';
   return { ...seen, text: textOf(lines, photo), textShare: textShareOf(lines, photo) };
 }
 
 /** Tells which pictures are the same, and which look alike. */
-function group(pictures: readonly Picture[], looks: ReadonlyMap<string, PictureLook>): void {
+function group(pictures: readonly Picture[], looks: ReadonlyMap<string, AnalysisResult>): void {
   const compared = pictures.flatMap(({ sha256, width, height, src }, id) => {
     const look = looks.get(sha256 ?? '');
-    if (!look?.likeness) return [];
-    const taken = look.sight?.metadata.taken?.text ?? null;
-    return [{ id, width: width ?? 1, height: height ?? 1, stem: stemOf(src), taken, ...look.likeness }];
+    if (!look?.fingerprint) return [];
+    const taken = look.details?.metadata.taken?.text ?? null;
+    return [{ id, width: width ?? 1, height: height ?? 1, stem: stemOf(src), taken, ...look.fingerprint }];
   });
   const sizes = new Map<number, number>();
-  const groups = groupAlike(compared);
-  for (const { series } of groups.values()) if (series !== null) sizes.set(series, (sizes.get(series) ?? 0) + 1);
-  for (const [id, { family, series }] of groups) {
-    const { seen } = pictures[id]!;
-    if (seen) Object.assign(seen, { family, series, seriesSize: series === null ? 0 : sizes.get(series)! });
+  const groups = groupSimilar(compared);
+  for (const { similarGroup } of groups.values())
+    if (similarGroup !== null) sizes.set(similarGroup, (sizes.get(similarGroup) ?? 0) + 1);
+  for (const [id, { duplicateGroup, similarGroup }] of groups) {
+    const { analysis: seen } = pictures[id]!;
+    if (seen)
+      Object.assign(seen, {
+        duplicateGroup,
+        similarGroup,
+        similarCount: similarGroup === null ? 0 : sizes.get(similarGroup)!,
+      });
   }
 }
 

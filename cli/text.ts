@@ -19,7 +19,7 @@ export function asText(report: AuditReport): string {
   if (s.skipped.length > 20) lines.push('', `… and ${s.skipped.length - 20} more were skipped.`);
   lines.push(
     '',
-    `${count(s.appearances, 'appearance')} of ${count(s.pictures, 'picture')} on ${count(s.pages, 'page')}: ${s.said} with alt text, ${s.silent} decorative, ${s.unsaid} missing.`,
+    `${count(s.appearances, 'appearance')} of ${count(s.pictures, 'picture')} on ${count(s.pages, 'page')}: ${s.described} with alt text, ${s.decorative} decorative, ${s.missing} missing.`,
     `${s.failed} fail, ${s.cantTell} to check, ${s.advice} to improve.`,
   );
   return lines.join('\n').replace(/^\n/, '');

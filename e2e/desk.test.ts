@@ -95,12 +95,12 @@ test('making a picture silent is one act, and is undone by a key', async () => {
   await open('tides');
   await page.getByRole('button', { name: 'Mark decorative' }).first().click();
   await page.getByRole('status').filter({ hasText: 'Marked decorative in 1 place.' }).waitFor();
-  expect((await look('tides')).state).toBe('silent');
+  expect((await look('tides')).state).toBe('decorative');
   await page.getByText('nothing is heard here').waitFor();
   await page.keyboard.press('u');
   await page.getByRole('status').filter({ hasText: 'Undone: Marked decorative in 1 place.' }).waitFor();
   await says('Tide chart for Brannoch quay');
-  expect((await look('tides')).state).toBe('said');
+  expect((await look('tides')).state).toBe('described');
 });
 
 test('a picture that is all its link says cannot be made silent', async () => {

@@ -48,7 +48,7 @@ test('it is sorted by weight, and searched by words and file names', async () =>
 });
 
 test('a mend applies in every place that the note is about, and is undone', async () => {
-  await galley('?rule=decoration-described');
+  await galley('?rule=decoration-with-text');
   const wave = line('wave-3.svg');
   await wave.getByText('(In 4 places.)').waitFor();
   await wave.getByRole('button', { name: 'Mark decorative' }).click();

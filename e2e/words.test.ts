@@ -37,9 +37,9 @@ const focused = (wanted: RegExp, on = page) =>
   on.waitForFunction(
     ({ source, flags }) => {
       const at = document.activeElement;
-      const said =
+      const described =
         at === document.body ? '' : `${at?.tagName} ${at?.getAttribute('aria-label') ?? at?.textContent?.trim()}`;
-      return new RegExp(source, flags).test(said);
+      return new RegExp(source, flags).test(described);
     },
     { source: wanted.source, flags: wanted.flags },
   );
@@ -208,7 +208,7 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   await page.getByRole('status').filter({ hasText: 'Ignored in' }).waitFor();
   await somewhere();
 
-  await page.goto(`/c/${collection}/galley?state=unsaid`);
+  await page.goto(`/c/${collection}/galley?state=missing`);
   const lines = page.getByRole('listitem');
   await lines.first().waitFor();
   await listening(page);
@@ -239,7 +239,7 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
 test('the Shelf, the Brief, the spine and the Galley count the same', async () => {
   const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as Record<string, number | string>[];
   const own = shelf.find((c) => c['id'] === collection)!;
-  for (const state of ['said', 'silent', 'unsaid', 'doubtful'] as const) {
+  for (const state of ['described', 'decorative', 'missing', 'doubtful'] as const) {
     const lines = await fetch(`${DETTO}/api/collections/${collection}/lines?state=${state}`);
     expect([state, ((await lines.json()) as { total: number }).total]).toEqual([state, own[state]]);
   }
@@ -252,9 +252,9 @@ test('the Shelf, the Brief, the spine and the Galley count the same', async () =
     .getByRole('link')
     .allTextContents();
   expect(counts.map((c) => Number.parseInt(c, 10))).toEqual([
-    own['said'],
-    own['silent'],
-    own['unsaid'],
+    own['described'],
+    own['decorative'],
+    own['missing'],
     own['doubtful'],
   ]);
   await page.getByRole('link', { name: /to check$/ }).click();

@@ -117,7 +117,7 @@ ${picture(s, 'harbour', { more: 'usemap="#harbour"' })}
 <area shape="rect" coords="240,240,480,480" href="/sailings">
 </map>
 <p><object type="image/svg+xml" data="/pictures/compass.svg" role="img" aria-label="North is at the top" width="80" height="80"></object></p>
-<p>The harbour is looked after by the trust.</p>
+<p>The harbour is analysis_version after by the trust.</p>
 <p><a href="https://harbour-trust.example/">${picture(s, 'trust', { width: 160 })}</a></p>`,
   },
   {

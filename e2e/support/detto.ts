@@ -42,11 +42,11 @@ export async function begin(asked: { kind: 'site' | 'folder'; where: string; nam
     const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as {
       id: string;
       survey: { state: string };
-      looking: boolean;
+      isAnalysing: boolean;
     }[];
     const own = shelf.find((c) => c.id === id);
     // What is found by looking at the pictures comes after the survey, and would come in between.
-    if (own?.survey.state !== 'running' && !own?.looking) return id;
+    if (own?.survey.state !== 'running' && !own?.isAnalysing) return id;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   throw new Error('The survey, or looking at the pictures, did not end.');

@@ -7,11 +7,11 @@ import { PURPOSES } from '@/core/model/appearance';
 import { SentStyle, type StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
 import { checkStyle, readHouseStyle } from '@/core/house-style/house-style';
-import { acceptWord as acceptHouseWord, keepStyle, recountShare } from '@/server/audit/house-style';
-import { bringBack as findingsBack, setFindingsAside } from '@/server/audit/ignored';
+import { acceptWord as acceptHouseWord, saveHouseStyle, recountShare } from '@/server/audit/house-style';
+import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignored';
 import { styleEffect } from '@/server/audit/style-effect';
 import { addressesInFile } from '@/server/intake/address-table';
-import { beginCollection, changeBounds } from '@/server/intake/add-collection';
+import { addCollection, changeLimits } from '@/server/intake/add-collection';
 import { collectionById, removeCollection } from '@/server/catalogue/collections';
 import { inWords } from '@/server/http/answers';
 import type { DeskPicture } from '@/contract/desk';
@@ -19,12 +19,12 @@ import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
 import { deskPicture } from '@/server/desk/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
-import { keepLongDescription } from '@/server/wordings/long-description';
+import { saveLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
 import {
   chooseText,
   draftWords,
-  keepWords,
+  saveWords,
   refuseDrafts,
   settlePurpose,
   takeDrafts,
@@ -45,7 +45,7 @@ export interface Answer {
 export async function survey(_: Answer, form: FormData): Promise<Answer> {
   let id: string;
   try {
-    id = (await beginCollection(await askedIn(form))).id;
+    id = (await addCollection(await askedIn(form))).id;
   } catch (error) {
     return { error: inWords(error) };
   }
@@ -80,11 +80,11 @@ async function askedIn(form: FormData): Promise<unknown> {
 }
 
 /** Changes what the next survey of a site goes by. */
-export async function keepBounds(_: Answer, form: FormData): Promise<Answer> {
+export async function saveLimits(_: Answer, form: FormData): Promise<Answer> {
   try {
     const c = await collectionById(Collection.parse(form.get('collection')));
     if (!c) throw new Error('There is no such collection.');
-    await changeBounds(c, { ...((await askedIn(form)) as object), forgetAccess: form.get('forgetAccess') === 'on' });
+    await changeLimits(c, { ...((await askedIn(form)) as object), forgetAccess: form.get('forgetAccess') === 'on' });
     revalidatePath(`/c/${c.id}/survey`);
     return { error: null };
   } catch (error) {
@@ -127,7 +127,7 @@ export async function keep(asked: z.input<typeof Keep>): Promise<KeepAnswer> {
   const { collection, target, text, act, by, since } = Keep.parse(asked);
   const places = await placesOf(collection, target);
   const ids = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl).map((p) => p.id);
-  return keepWords({
+  return saveWords({
     collectionId: collection,
     appearanceIds: ids,
     text,
@@ -160,8 +160,8 @@ export async function undo(collection: string, act: string): Promise<void> {
 export async function draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }> {
   const id = Collection.parse(collection);
   const places = await placesOf(id, Target.parse(target));
-  const unsaid = places.filter((p) => p.state === 'unsaid');
-  const ids = (unsaid.length > 0 ? unsaid : places).map((p) => p.id);
+  const missing = places.filter((p) => p.state === 'missing');
+  const ids = (missing.length > 0 ? missing : places).map((p) => p.id);
   return { drafted: await draftWords(id, ids, Act.parse(act)), of: ids.length };
 }
 
@@ -189,10 +189,14 @@ const Aside = z.object({
 });
 
 /** @returns in how many places the finding was set aside */
-export async function setAside(collection: string, target: Target, aside: z.input<typeof Aside>): Promise<number> {
+export async function ignoredFinding(
+  collection: string,
+  target: Target,
+  aside: z.input<typeof Aside>,
+): Promise<number> {
   const id = Collection.parse(collection);
   const places = await placesOf(id, Target.parse(target));
-  return setFindingsAside({ collectionId: id, appearanceIds: places.map((p) => p.id), ...Aside.parse(aside) });
+  return ignoreFindings({ collectionId: id, appearanceIds: places.map((p) => p.id), ...Aside.parse(aside) });
 }
 
 export async function bringBack(collection: string, place: number, rule: string): Promise<void> {
@@ -223,14 +227,14 @@ export async function recordCredit(
  *
  * @returns what somebody else has saved since `base`, which stands then; null when it was kept
  */
-export async function keepLong(
+export async function saveLong(
   collection: string,
   picture: number,
   text: string,
   act: string,
   base: string,
 ): Promise<string | null> {
-  return keepLongDescription({
+  return saveLongDescription({
     collectionId: Collection.parse(collection),
     pictureId: Id.parse(picture),
     text: z.string().max(50_000).parse(text),
@@ -257,8 +261,8 @@ export async function effectOf(collection: string, style: z.input<typeof SentSty
 }
 
 /** Keeps a house style; what it changes is found anew in the background. */
-export async function keepHouseStyle(collection: string, style: z.input<typeof SentStyle>): Promise<void> {
-  await keepStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)));
+export async function saveHouseStyleFile(collection: string, style: z.input<typeof SentStyle>): Promise<void> {
+  await saveHouseStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)));
 }
 
 /** Reads a house style's file; it is not kept yet. */

@@ -1,5 +1,5 @@
 import type { Conflict } from './conflict';
-import type { Outcome } from '@/core/rules/support/rule';
+import type { Outcome } from '@/core/model/finding';
 
 /** One thing to do first, and what it settles. */
 export interface First {
@@ -14,15 +14,15 @@ export interface First {
   picture: { id: number; name: string; thumb: string | null };
   appearanceId: number;
   /** Why it comes here in the order of work; null for a change in one place, which its pages speak for. */
-  because: string | null;
+  reason: string | null;
 }
 
 /** The state of a collection in one screen. */
 export interface Brief {
   pictures: number;
-  said: number;
-  silent: number;
-  unsaid: number;
+  described: number;
+  decorative: number;
+  missing: number;
   doubtful: number;
   /** The first of those that wait for somebody to choose, and how many there are. */
   conflicts: { first: Conflict[]; total: number };
@@ -32,12 +32,12 @@ export interface Brief {
   rules: { rule: string; outcome: Outcome; pictures: number }[];
   /** Findings, those that are set aside left out. */
   outcomes: Record<Outcome, number>;
-  asides: number;
+  ignored: number;
   lengths: Lengths | null;
   /** By the first part of the address, those with most to do first; empty for the front page. */
   sections: ({ name: string } & Record<Outcome, number>)[];
   /** The last surveys that were finished, the oldest first. */
-  history: { at: string; said: number; silent: number; unsaid: number }[];
+  history: { at: string; described: number; decorative: number; missing: number }[];
 }
 
 /** How long the different texts are, in graphemes. */

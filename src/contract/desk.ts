@@ -1,19 +1,21 @@
 import type { Conflict } from './conflict';
-import type { Appearance, Picture, Purpose, State } from '@/core/model/appearance';
+import type { Appearance, Purpose, State } from '@/core/model/appearance';
+import type { Picture } from '@/core/model/picture';
 import type { RuleStyle } from '@/core/audit';
 import type { Credit } from '@/core/picture/credit';
 import type { TextLine, Thing } from '@/core/picture/recognised';
 import type { MetadataField } from '@/core/picture/metadata';
 import type { Kind } from '@/core/model/picture-analysis';
-import type { Orientation } from '@/core/picture/evidence';
+import type { Orientation } from '@/core/picture/details';
 import type { Answers } from '@/core/purpose/decision-tree';
 import type { Draft } from '@/core/draft/draft';
-import type { Finding, Mend, SpotPage } from '@/core/rules/support/rule';
+import type { ContextPage } from '@/core/rules/support/rule';
+import type { Finding, Fix } from '@/core/model/finding';
 import type { Phrase } from '@/core/words/phrases';
 
 export interface DeskPlace {
   id: number;
-  page: SpotPage;
+  page: ContextPage;
   /** The page's own title, without the site's name; its path where it has none. */
   pageName: string;
   targetTitle: string | null;
@@ -33,9 +35,9 @@ export interface DeskPlace {
   worded: boolean;
   /** A draft that waits to be taken or refused. */
   waitingDraft: string | null;
-  findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span'> & { mends: Mend[] })[];
+  findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span'> & { fixes: Fix[] })[];
   /** What was set aside of the words as they are kept. */
-  asides: { rule: string; reason: string; by: string; at: string }[];
+  ignored: { rule: string; reason: string; by: string; at: string }[];
   history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
 }
 
@@ -48,8 +50,8 @@ export interface LongText {
 }
 
 /** What Detto saw in the picture; null parts were not looked for, or not yet. */
-export interface DeskSight {
-  kind: { kind: Kind; sure: boolean; because: string[] } | null;
+export interface DeskDetails {
+  kind: { kind: Kind; sure: boolean; reasons: string[] } | null;
   frames: number;
   clear: boolean;
   orientation: Orientation;
@@ -82,9 +84,9 @@ export interface DeskPicture {
   /** Between which texts somebody has to choose, at the places that are listed. */
   conflicts: Conflict[];
   picture: Picture & { colours: string[]; unread: string | null };
-  sight: DeskSight | null;
+  details: DeskDetails | null;
   /** Those that look alike, the best to begin with first; of many, the first ones. */
-  alike: { series: number; total: number; members: DeskLike[] } | null;
+  similar: { similarGroup: number; total: number; members: DeskLike[] } | null;
   /** As a person recorded it, completed by what the file says. */
   credit: Credit;
   /** In CommonMark; `''` for none. Every text it was given, the latest first. */

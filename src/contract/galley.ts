@@ -1,16 +1,16 @@
 import { z } from 'zod';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
 import type { State } from '@/core/model/appearance';
-import type { Mend, Outcome } from '@/core/rules/support/rule';
+import type { Fix, Outcome } from '@/core/model/finding';
 
 /** What the Galley shows, as its address says it. */
 export const GalleyView = z.object({
-  state: z.enum(['all', 'todo', 'doubtful', 'unsaid', 'said', 'silent', 'draft', 'conflict']).catch('all'),
+  state: z.enum(['all', 'todo', 'doubtful', 'missing', 'described', 'decorative', 'draft', 'conflict']).catch('all'),
   rule: z.string().max(40).catch('any'),
   kind: z.enum(['any', ...KINDS]).catch('any'),
   q: z.string().trim().max(200).catch(''),
   /** Only what looks like one picture: the id of its series. */
-  series: z.coerce.number().int().nonnegative().catch(0),
+  similarGroup: z.coerce.number().int().nonnegative().catch(0),
   sort: z.enum(['first', 'reach', 'weight', 'length', 'place', 'alike']).catch('reach'),
 });
 export type GalleyView = z.infer<typeof GalleyView>;
@@ -22,7 +22,7 @@ export interface LineNote {
   /** In how many of the picture's places the rule found it. */
   places: number;
   span: { start: number; end: number } | null;
-  mends: Mend[];
+  fixes: Fix[];
 }
 
 /** One line of the Galley: a picture with the words of the appearance that stands for it. */
@@ -40,12 +40,12 @@ export interface Line {
   /** What it looks like; null where that is not sure. */
   kind: Kind | null;
   /** The series of look-alikes it belongs to, and how many that has; null for one that stands alone. */
-  series: { id: number; size: number } | null;
+  similarGroup: { id: number; size: number } | null;
   /** Why it comes where it comes in the order of work. */
-  because: string;
+  reason: string;
   reach: number;
   appearances: number;
-  unsaid: number;
+  missing: number;
   /** The appearance that the line shows. */
   appearanceId: number;
   state: State;
@@ -81,9 +81,9 @@ export interface Facets {
   todo: number;
   doubtful: number;
   conflict: number;
-  unsaid: number;
-  said: number;
-  silent: number;
+  missing: number;
+  described: number;
+  decorative: number;
   draft: number;
   rules: { rule: string; pictures: number }[];
   kinds: { kind: Kind; pictures: number }[];

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { OUTCOMES, type Outcome, type RuleGroup } from '@/core/rules/support/rule';
+import { type RuleGroup } from '@/core/rules/support/rule';
+import { OUTCOMES, type Outcome } from '@/core/model/finding';
 
 /** What a change of the house style does to the collection's own texts and pictures, by rule. */
 export interface StyleEffect {
@@ -15,7 +16,7 @@ export interface StyleEffect {
 export interface StyleEffects {
   effects: StyleEffect[];
   /** Appearances that were looked at, of how many; of very many, the furthest-reaching. */
-  looked: number;
+  analysisVersion: number;
   of: number;
 }
 

@@ -1,5 +1,6 @@
 import type { RuleStyle } from '@/core/audit';
-import type { Finding, Spot } from '@/core/rules/support/rule';
+import type { RuleContext } from '@/core/rules/support/rule';
+import type { Finding } from '@/core/model/finding';
 import type { KeywordUse } from '@/core/words/keywords';
 import type { Phrase } from '@/core/words/phrases';
 import type { Stuffing } from '@/core/words/stuffing';
@@ -11,7 +12,7 @@ export interface LiveTask {
   style: RuleStyle;
   phrases: readonly Phrase[];
   /** With the words as they stand in the writing place. */
-  spot: Spot;
+  context: RuleContext;
 }
 
 export interface LiveAnswer {

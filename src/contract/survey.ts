@@ -27,9 +27,9 @@ export interface SurveySummary {
   newPages: number;
   changedPages: number;
   gonePages: number;
-  said: number;
-  silent: number;
-  unsaid: number;
+  described: number;
+  decorative: number;
+  missing: number;
 }
 
 /** How far a survey is. */
@@ -50,13 +50,13 @@ export interface SurveyProgress {
   /** Pages in hand, then the latest that were read. */
   recent: { address: string; state: 'reading' | 'done' }[];
   /** Pictures that Detto has looked at (thumbnail, colours, whether they decode), of those that can be. */
-  looked: number;
-  toLookAt: number;
+  analysisVersion: number;
+  toAnalyse: number;
   /** Whether that, or what follows from it, is under way. */
-  looking: boolean;
+  isAnalysing: boolean;
   /** Pictures whose text and things have been read, of those where there may be any. */
-  perused: number;
-  toPeruse: number;
+  recognitionVersion: number;
+  toRecognise: number;
 }
 
 export interface PastSurvey {
@@ -66,7 +66,7 @@ export interface PastSurvey {
   summary: SurveySummary | null;
 }
 
-export interface AccountLine {
+export interface LogLine {
   address: string;
   kind: 'page' | 'picture' | 'stylesheet';
   state: 'waiting' | 'done' | 'skipped';
@@ -81,7 +81,7 @@ export interface AccountLine {
 }
 
 /** A picture that stands for pages elsewhere. */
-export interface ApartLine {
+export interface PagePictureLine {
   kind: 'icon' | 'preview';
   src: string;
   alt: string | null;
@@ -93,8 +93,8 @@ export interface ApartLine {
 }
 
 /** One page of the account of every address that a survey has met. */
-export interface Account {
-  lines: AccountLine[];
+export interface SurveyLog {
+  lines: LogLine[];
   total: number;
   /** How many there are of each: `read`, `waiting`, and each cause. */
   counts: Partial<Record<Cause | 'read' | 'waiting', number>>;

@@ -1,11 +1,11 @@
-import { activeRules, auditSpot } from './audit';
-import { readSource } from './formats/html/appearances';
+import { activeRules, auditAppearance } from './audit';
+import { readSource } from './formats/html/read-page';
 import { patchPage } from './formats/html/patch';
-import type { Spot } from './rules/support/rule';
+import type { RuleContext } from './rules/support/rule';
 import { lengthOf, normalise, wordsKey } from './words/graphemes';
 import { withWords } from './model/wording';
 
-const spotOf = (html: string): Spot => ({
+const spotOf = (html: string): RuleContext => ({
   id: 's',
   page: { path: 'p.html', lang: 'en', title: '', description: null, headings: [], directives: [] },
   picture: null,
@@ -16,11 +16,11 @@ const spotOf = (html: string): Spot => ({
 });
 
 test('a rule can be switched off, and its parameters changed', () => {
-  const spot = spotOf('<img src=a alt="Twenty-six characters long">');
-  expect(auditSpot(spot, activeRules())).toEqual([]);
+  const context = spotOf('<img src=a alt="Twenty-six characters long">');
+  expect(auditAppearance(context, activeRules())).toEqual([]);
   const strict = activeRules({ overlong: { parameters: { limit: 20 } } });
-  expect(auditSpot(spot, strict)[0]!.message).toBe('26 characters, 6 over this collection’s limit of 20.');
-  expect(auditSpot(spot, activeRules({ overlong: { off: true, parameters: { limit: 20 } } }))).toEqual([]);
+  expect(auditAppearance(context, strict)[0]!.message).toBe('26 characters, 6 over this collection’s limit of 20.');
+  expect(auditAppearance(context, activeRules({ overlong: { off: true, parameters: { limit: 20 } } }))).toEqual([]);
 });
 
 test('parameters that a rule does not take fall back to its defaults', () => {
@@ -30,7 +30,7 @@ test('parameters that a rule does not take fall back to its defaults', () => {
 
 test('spans are offsets into the text as written', () => {
   const alt = '  Image of the ferry';
-  const [finding] = auditSpot(spotOf(`<img src=a alt="${alt}">`), activeRules());
+  const [finding] = auditAppearance(spotOf(`<img src=a alt="${alt}">`), activeRules());
   expect(alt.slice(finding!.span!.start, finding!.span!.end)).toBe('Image of');
 });
 
@@ -55,10 +55,13 @@ describe.each(['The new words', ''])('wording %j foretells what the patched page
     const foretold = withWords(readSource(html).appearances[order]!, text);
     const patched = patchPage(Buffer.from(html), [{ order, text }]).bytes.toString();
     const read = readSource(patched).appearances[order]!;
-    if (read.control?.defaultName) read.control = { ...read.control, name: '', defaultName: false };
-    if (read.nameSource === 'default') read.name = '';
-    for (const field of ['state', 'name', 'ignored', 'control'] as const)
-      expect([field, foretold[field]]).toEqual([field, read[field]]);
+    if (read.context.control?.defaultName)
+      read.context.control = { ...read.context.control, name: '', defaultName: false };
+    if (read.accessible.nameSource === 'default') read.accessible.name = '';
+    const told = ({ state, accessible: { name, ignored }, context: { control } }: typeof read) => ({
+      ...{ state, name, ignored, control },
+    });
+    expect(told(foretold)).toEqual(told(read));
   });
 });
 

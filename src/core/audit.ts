@@ -4,16 +4,13 @@ import { RULES } from './rules';
 import boilerplate from './rules/boilerplate';
 import {
   NO_KNOWLEDGE,
-  OUTCOMES,
   type AppearanceRule,
-  type Finding,
   type Knowledge,
-  type Outcome,
   type Rule,
-  type RuleFinding,
   type SetRule,
-  type Spot,
+  type RuleContext,
 } from './rules/support/rule';
+import { OUTCOMES, type Finding, type Outcome, type RuleFinding } from './model/finding';
 import { readable } from './rules/support/readable';
 import { heardWords } from './rules/support/words';
 import { withWords } from './model/wording';
@@ -67,37 +64,41 @@ export function activeRules(
 }
 
 /** What the rules that look at one appearance alone find; cheap enough for every keystroke. */
-export function auditSpot(whole: Spot, active: ActiveRules): Finding[] {
-  const spot = readable(whole);
+export function auditAppearance(whole: RuleContext, active: ActiveRules): Finding[] {
+  const context = readable(whole);
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== 'appearance') continue;
     const finding = attempt(active, rule, null, () =>
-      (rule as AppearanceRule<unknown>).check(spot, parameters, active.know),
+      (rule as AppearanceRule<unknown>).check(context, parameters, active.know),
     );
-    if (finding) out.push({ ...finding, outcome: outcome ?? finding.outcome, rule: rule.id, spot: spot.id });
+    if (finding) out.push({ ...finding, outcome: outcome ?? finding.outcome, rule: rule.id, context: context.id });
   }
   return out;
 }
 
 /** What the rules of one scope find in one group: all appearances of a picture, of a page, or of a text. */
-export function auditGroup(scope: SetRule<unknown>['scope'], whole: readonly Spot[], active: ActiveRules): Finding[] {
+export function auditGroup(
+  scope: SetRule<unknown>['scope'],
+  whole: readonly RuleContext[],
+  active: ActiveRules,
+): Finding[] {
   // The same words are of interest where several pictures have them.
   if (whole.length === 0 || (scope === 'words' && whole.every((s) => s.picture?.id === whole[0]!.picture?.id)))
     return [];
-  const spots = whole.map(readable);
+  const contexts = whole.map(readable);
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
-    for (const { spot, finding } of attempt(active, rule, [], () =>
-      (rule as SetRule<unknown>).check(spots, parameters),
+    for (const { context, finding } of attempt(active, rule, [], () =>
+      (rule as SetRule<unknown>).check(contexts, parameters),
     ))
       out.push({
         ...finding,
-        ...soundMends(finding, spot, active),
+        ...soundFixes(finding, context, active),
         outcome: outcome ?? finding.outcome,
         rule: rule.id,
-        spot: spot.id,
+        context: context.id,
       });
   }
   return out;
@@ -113,16 +114,18 @@ function attempt<T>(active: ActiveRules, rule: Rule, nothing: T, check: () => T)
 }
 
 /** A set may propose what one of its members says; not where that would fail in itself. */
-function soundMends(finding: RuleFinding, spot: Spot, active: ActiveRules): Pick<RuleFinding, 'mends'> {
-  if (!finding.mends) return {};
+function soundFixes(finding: RuleFinding, context: RuleContext, active: ActiveRules): Pick<RuleFinding, 'fixes'> {
+  if (!finding.fixes) return {};
   const fails = (text: string) =>
-    auditSpot({ ...spot, appearance: withWords(spot.appearance, text) }, active).some((f) => f.outcome === 'failed');
-  return { mends: finding.mends.filter((mend) => mend.kind !== 'use words' || !fails(mend.text)) };
+    auditAppearance({ ...context, appearance: withWords(context.appearance, text) }, active).some(
+      (f) => f.outcome === 'failed',
+    );
+  return { fixes: finding.fixes.filter((fix) => fix.kind !== 'use words' || !fails(fix.text)) };
 }
 
 /** The key of the group of appearances that say the same; null for one that says nothing. */
-export function wordsGroup(spot: Pick<Spot, 'appearance'>): string | null {
-  const words = heardWords(spot.appearance);
+export function wordsGroup(context: Pick<RuleContext, 'appearance'>): string | null {
+  const words = heardWords(context.appearance);
   return words === null ? null : wordsKey(words);
 }
 
@@ -137,17 +140,17 @@ export function phrasesOf(texts: Iterable<string>, style: RuleStyle): Phrase[] {
 }
 
 /** Everything that all rules find in a collection, in the order of its appearances. */
-export function auditCollection(spots: readonly Spot[], active: ActiveRules): Finding[] {
-  const out: Finding[] = spots.flatMap((spot) => auditSpot(spot, active));
+export function auditCollection(contexts: readonly RuleContext[], active: ActiveRules): Finding[] {
+  const out: Finding[] = contexts.flatMap((context) => auditAppearance(context, active));
   const add = (found: readonly Finding[]) => {
     for (const finding of found) out.push(finding);
   };
-  for (const [picture, group] of groupBy(spots, (s) => s.picture?.id))
+  for (const [picture, group] of groupBy(contexts, (s) => s.picture?.id))
     if (picture !== undefined) add(auditGroup('picture', group, active));
-  for (const group of groupBy(spots, (s) => s.page.path).values()) add(auditGroup('page', group, active));
-  for (const [key, group] of groupBy(spots, wordsGroup)) if (key) add(auditGroup('words', group, active));
-  const order = new Map(spots.map((s, i) => [s.id, i]));
-  return out.sort((a, b) => order.get(a.spot)! - order.get(b.spot)! || severity(a.outcome) - severity(b.outcome));
+  for (const group of groupBy(contexts, (s) => s.page.path).values()) add(auditGroup('page', group, active));
+  for (const [key, group] of groupBy(contexts, wordsGroup)) if (key) add(auditGroup('words', group, active));
+  const order = new Map(contexts.map((s, i) => [s.id, i]));
+  return out.sort((a, b) => order.get(a.context)! - order.get(b.context)! || severity(a.outcome) - severity(b.outcome));
 }
 
 /** 0 for what fails, rising. */

@@ -34,8 +34,8 @@ beforeAll(async () => {
     '<html lang=en><title>Start</title><main><img src="img/a.png" alt="IMG_0001.png"><img src="img/a-copy.png" alt="Red flag"><a href="cz.html"><img src="img/b.png"></a><img src="img/bad.png" alt="Lost"></main>',
   );
   writeFileSync(path.join(site, 'cz.html'), LATIN2);
-  const { addCollection } = await import('./catalogue/collections');
-  c = await addCollection({ name: 'Test folder', kind: 'folder', root: site, maxPages: 100, maxDepth: 5 });
+  const { insertCollection } = await import('./catalogue/collections');
+  c = await insertCollection({ name: 'Test folder', kind: 'folder', root: site, maxPages: 100, maxDepth: 5 });
   await survey();
 }, 60_000);
 
@@ -80,13 +80,13 @@ test('pictures are one by content, with their findings, reach and facets', async
   expect((await lines({ rule: 'file-name' })).length).toBe(1);
   expect((await lines({ q: 'red FLAG' })).length).toBe(1);
   const { galleyFacets } = await import('./catalogue/lines');
-  expect(await galleyFacets(c.id)).toMatchObject({ all: 3, unsaid: 1, appearances: 5, pages: 2 });
+  expect(await galleyFacets(c.id)).toMatchObject({ all: 3, missing: 1, appearances: 5, pages: 2 });
 });
 
 test('words are kept everywhere or here, findings follow, and one stroke undoes them', async () => {
-  const { keepWords, undoAct } = await import('./wordings/wordings');
+  const { saveWords, undoAct } = await import('./wordings/wordings');
   const appearanceIds = await placesOf('a-copy.png');
-  const keep = (text: string, act: string) => keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
+  const keep = (text: string, act: string) => saveWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
   await keep('Red', 'act-1');
   await keep('Red flag', 'act-1');
   expect((await line('a-copy.png')).notes).toEqual([]);
@@ -104,9 +104,9 @@ test('a draft is marked until it is taken, and never delivered', async () => {
 });
 
 test('the mended pages differ in the attributes alone, and say the words', async () => {
-  const { keepWords } = await import('./wordings/wordings');
+  const { saveWords } = await import('./wordings/wordings');
   const { previewDelivery, deliveryZip, deliveryDiff } = await import('./delivery/delivery');
-  await keepWords({
+  await saveWords({
     collectionId: c.id,
     appearanceIds: await placesOf('b.png'),
     text: 'Česká vlajka ☂',

@@ -7,7 +7,7 @@ import sharp, { type Metadata } from 'sharp';
 import { coloursOf } from '@/core/picture/colours';
 import { featuresOf, type View } from '@/core/picture/features';
 import { kindOf } from '@/core/picture/kind';
-import { likenessOf } from '@/core/picture/fingerprint';
+import { fingerprintOf } from '@/core/picture/fingerprint';
 import {
   mergeMetadata,
   readExif,
@@ -18,11 +18,11 @@ import {
   type ExifTags,
   type PictureMetadata,
 } from '@/core/picture/metadata';
-import { orientationOf } from '@/core/picture/evidence';
+import { orientationOf } from '@/core/picture/details';
 import { pictureType, pngFrames } from '@/core/picture/signatures';
 import { encodeLighter, HEAVY_BYTES } from '@/server/analysis/smaller-copy';
 import { MAX_PIXELS, thumbOf, viewOf } from '@/server/analysis/picture-view';
-import type { Answer, LookTask, PictureLook } from '@/server/workers/tasks';
+import type { Answer, AnalysisTask, AnalysisResult } from '@/server/workers/tasks';
 
 /** Types that the picture library does not draw. */
 const UNDRAWN = new Set(['image/bmp', 'image/x-icon']);
@@ -30,8 +30,8 @@ const UNDRAWN = new Set(['image/bmp', 'image/x-icon']);
 sharp.concurrency(1);
 sharp.cache(false);
 
-async function lookAt(bytes: Buffer): Promise<PictureLook> {
-  const nothing = { lighter: null, colours: [], thumb: null, kind: null, likeness: null, sight: null };
+async function lookAt(bytes: Buffer): Promise<AnalysisResult> {
+  const nothing = { lighter: null, colours: [], thumb: null, kind: null, fingerprint: null, details: null };
   const type = pictureType(bytes);
   if (type === null || UNDRAWN.has(type)) return { ...nothing, broken: null };
   try {
@@ -49,9 +49,9 @@ async function lookAt(bytes: Buffer): Promise<PictureLook> {
       colours: coloursOf(sampled(view)),
       lighter: bytes.length > HEAVY_BYTES ? ((await encodeLighter(bytes, type))?.length ?? null) : null,
       kind,
-      likeness: likenessOf(view),
-      sight: {
-        because: kind.because,
+      fingerprint: fingerprintOf(view),
+      details: {
+        kindReasons: kind.reasons,
         frames,
         clear: Math.round(features.clear * 100) / 100,
         orientation: orientationOf(width, height),
@@ -103,11 +103,11 @@ async function copyOf(bytes: Buffer): Promise<Uint8Array> {
   return copy;
 }
 
-process.on('message', ({ bytes, copy }: LookTask) => {
-  const asked: Promise<PictureLook | Uint8Array> = copy ? copyOf(bytes) : lookAt(bytes);
+process.on('message', ({ bytes, copy }: AnalysisTask) => {
+  const asked: Promise<AnalysisResult | Uint8Array> = copy ? copyOf(bytes) : lookAt(bytes);
   asked.then(
-    (result) => process.send!({ result } satisfies Answer<PictureLook | Uint8Array>),
-    (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<PictureLook>),
+    (result) => process.send!({ result } satisfies Answer<AnalysisResult | Uint8Array>),
+    (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<AnalysisResult>),
   );
 });
 process.on('disconnect', () => process.exit(0));

@@ -1,6 +1,6 @@
 /** A web worker that audits the words of one appearance while they are written: the core itself, off the drawing thread. */
 import type { LiveAnswer, LiveTask } from '@/contract/live';
-import { activeRules, auditSpot } from '@/core/audit';
+import { activeRules, auditAppearance } from '@/core/audit';
 import { wordsOfLanguage } from '@/core/rules/language/words';
 import { languageOf } from '@/core/rules/support/words';
 import { readable } from '@/core/rules/support/readable';
@@ -47,17 +47,17 @@ async function open(key: string): Promise<void> {
 
 function answer(task: LiveTask): void {
   const { id, style, phrases } = task;
-  const [spot] = withLikelyLanguage([readable(task.spot)]);
-  if (!spot) return;
+  const [context] = withLikelyLanguage([readable(task.context)]);
+  if (!context) return;
   const active = activeRules(style, { speller, recognise, phrases });
   const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');
   const house = (stuffed?.parameters as { keywords: string[] } | undefined)?.keywords ?? [];
-  const language = languageOf(spot);
+  const language = languageOf(context);
   const told: LiveAnswer = {
     id,
-    findings: auditSpot(spot, active),
-    stuffing: stuffingAt(spot, house),
-    keywords: keywordUses(spot.appearance.name, spot.page, house, {
+    findings: auditAppearance(context, active),
+    stuffing: stuffingAt(context, house),
+    keywords: keywordUses(context.appearance.accessible.name, context.page, house, {
       lists: wordsOfLanguage(language),
       stem: stemmerFor(language),
     }),

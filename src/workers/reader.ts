@@ -4,8 +4,8 @@
  */
 import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
-import type { PageReading } from '@/core/model/appearance';
-import { addRendered, readPage } from '@/core/formats/html/appearances';
+import type { PageReading } from '@/core/model/page';
+import { addRendered, readPage } from '@/core/formats/html/read-page';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/workers/picture-header';
 import type { Answer, PictureFacts, ReadTask } from '@/server/workers/tasks';

@@ -4,10 +4,10 @@
  */
 import { textIn } from '@/server/analysis/text-reader';
 import { thingsIn } from '@/server/analysis/detectors';
-import type { Answer, PeruseTask } from '@/server/workers/tasks';
-import type { Inside } from '@/core/picture/recognised';
+import type { Answer, RecognitionTask } from '@/server/workers/tasks';
+import type { Recognition } from '@/core/picture/recognised';
 
-async function peruse({ bytes, languages, photo, things }: PeruseTask): Promise<Inside> {
+async function recognise({ bytes, languages, photo, things }: RecognitionTask): Promise<Recognition> {
   const lines = await textIn(bytes, languages, photo);
   const found = things ? await thingsIn(bytes) : { things: [], faces: null };
   return { languages, lines, ...found };
@@ -15,10 +15,10 @@ async function peruse({ bytes, languages, photo, things }: PeruseTask): Promise<
 
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
 
-process.on('message', (task: PeruseTask) => {
-  peruse(task).then(
-    (result) => process.send!({ result } satisfies Answer<Inside>),
-    (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<Inside>),
+process.on('message', (task: RecognitionTask) => {
+  recognise(task).then(
+    (result) => process.send!({ result } satisfies Answer<Recognition>),
+    (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<Recognition>),
   );
 });
 process.on('disconnect', () => process.exit(0));

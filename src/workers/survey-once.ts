@@ -7,7 +7,7 @@ import { database } from '@/server/db/database';
 // As the server starts: the database opens while all else is loaded.
 const opening = database();
 const { count, countDistinct, eq } = await import('drizzle-orm');
-const { addCollection, collectionById } = await import('@/server/catalogue/collections');
+const { insertCollection, collectionById } = await import('@/server/catalogue/collections');
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');
 const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');
@@ -18,7 +18,7 @@ const ID = 'killed';
 const address = process.argv[2]!;
 const db = await opening;
 if (!(await collectionById(ID)))
-  await addCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
+  await insertCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
 else await resumeAll();
 const id = (await latestSurvey(ID))!;

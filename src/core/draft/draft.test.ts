@@ -1,4 +1,4 @@
-import { readSource } from '../formats/html/appearances';
+import { readSource } from '../formats/html/read-page';
 import { composeDraft, fileNameWords } from './draft';
 
 test.each([

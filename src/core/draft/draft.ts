@@ -1,5 +1,6 @@
-import type { Appearance, Picture } from '../model/appearance';
-import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
+import type { Appearance } from '../model/appearance';
+import type { Picture } from '../model/picture';
+import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise, wordsKey } from '../words/graphemes';
 
 /** What a draft was made from, one line each, for the person who reads it. */
@@ -79,27 +80,27 @@ export function composeDraft({
   targetTitle,
   elsewhere,
 }: DraftInput): Draft {
-  const fileWords = fileNameWords(a.src ?? picture?.src ?? null);
-  const heading = a.headings.at(-1) ?? null;
+  const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null);
+  const heading = a.context.headings.at(-1) ?? null;
   const evidence: DraftEvidence[] = [];
   const note = (from: DraftEvidence['from'], text: string | null) => {
     if (text) evidence.push({ from, text });
   };
 
-  const functional = a.element === 'area' || a.element === 'input' || a.control?.text === '';
+  const functional = a.element === 'area' || a.element === 'input' || a.context.control?.text === '';
   const other = elsewhere.find((w) => w.trim() !== '') ?? null;
   if (functional) {
-    const target = targetTitle ?? a.title;
-    note('link target', targetTitle ?? a.control?.href ?? null);
-    note('title', a.title);
+    const target = targetTitle ?? a.markup.title;
+    note('link target', targetTitle ?? a.context.control?.href ?? null);
+    note('title', a.markup.title);
     note('elsewhere', other);
     if (!target) note('file name', fileWords);
     const text = target ? tidy(target) : other ? tidy(other) : fileWords ? sentence(fileWords) : null;
-    const verb = a.control?.kind === 'button' ? 'What does it do?' : 'Where does it lead?';
+    const verb = a.context.control?.kind === 'button' ? 'What does it do?' : 'Where does it lead?';
     return { text, evidence, missing: text && target ? null : verb };
   }
 
-  const seen = picture?.seen ?? null;
+  const seen = picture?.analysis ?? null;
   const inFile = seen?.words ?? null;
   const written = seen?.text && isTextPicture(seen) ? normalise(seen.text.replace(/\n/g, ' ')) : null;
   const shown = things.map((t) => (t.count > 1 ? `${t.count} × ${t.name}` : t.name)).join(', ');
@@ -108,14 +109,14 @@ export function composeDraft({
   note('text', written);
   note('things', shown || null);
   note('file name', fileWords);
-  note('caption', a.caption);
-  note('title', a.title);
+  note('caption', a.context.caption);
+  note('title', a.markup.title);
   note('heading', heading);
   if (colours.length > 0) note('colours', colours.join(', '));
   if (other) return { text: tidy(other), evidence, missing: null };
   if (inFile) return { text: tidy(inFile), evidence, missing: 'Does that say what matters here?' };
   if (written) {
-    const short = written.length <= WRITTEN && wordsInside(seen) <= MANY_WORDS;
+    const short = written.length <= WRITTEN && recognisedWords(seen) <= MANY_WORDS;
     return {
       // What has many words begins with what it is about, mostly.
       text: short ? written : tidy(seen!.text!.split('\n')[0]!),
@@ -125,7 +126,7 @@ export function composeDraft({
   }
 
   // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
-  const caption = a.caption ? wordsKey(a.caption) : '';
+  const caption = a.context.caption ? wordsKey(a.context.caption) : '';
   const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
   const place = heading && !fileWords.includes(wordsKey(heading)) ? tidy(heading) : null;
   if (adds)
@@ -134,8 +135,8 @@ export function composeDraft({
       evidence,
       missing: question(colours, things),
     };
-  if (a.title && wordsKey(a.title) !== caption)
-    return { text: tidy(a.title), evidence, missing: question(colours, things) };
+  if (a.markup.title && wordsKey(a.markup.title) !== caption)
+    return { text: tidy(a.markup.title), evidence, missing: question(colours, things) };
   if (fileWords && place)
     return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours, things) };
   return { text: null, evidence, missing: question(colours, things) };

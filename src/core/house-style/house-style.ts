@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { RuleStyle } from '../audit';
 import { RULES, ruleById } from '../rules';
-import { OUTCOMES } from '../rules/support/rule';
+import { OUTCOMES } from '../model/finding';
 
 /** What tells a house style's file from others; rises when an older reader could not read it. */
 const FORMAT = 'detto-house-style';

@@ -1,9 +1,8 @@
 /** The facts that every part of the core speaks of: pages, pictures, appearances. Plain data, no methods. */
 import type { HiddenReason, NameSource } from '../formats/html/accname';
-import type { Seen } from './picture-analysis';
 import type { Candidate } from '../formats/html/srcset';
 
-export const STATES = ['said', 'silent', 'unsaid'] as const;
+export const STATES = ['described', 'decorative', 'missing'] as const;
 export type State = (typeof STATES)[number];
 
 export const PURPOSES = [
@@ -48,16 +47,8 @@ export interface Control {
   hidden: boolean;
 }
 
-export interface Appearance {
-  /** From 0, in source order; then the backgrounds, then what only a script puts there. */
-  order: number;
-  element: AppearanceElement;
-  /** Start tag in the decoded source, UTF-16 code units, half open. */
-  start: number;
-  end: number;
-  /** Of the start tag, from 1; columns in UTF-16 code units. */
-  line: number;
-  column: number;
+/** The attributes of its element and what they lead to, as written. */
+export interface Markup {
   /** As written; null where the element shows no file of its own (inline `svg`, `role=img`). */
   src: string | null;
   /** Address of the style sheet that `src` stands in; null where it stands in the page. */
@@ -65,27 +56,39 @@ export interface Appearance {
   /** `src` was taken from an attribute that a script is expected to read (`data-src` and its like). */
   lazy: boolean;
   candidates: Candidate[];
-  /** For inline `svg`: its markup, as it stands in the source. */
-  markup: string | null;
+  /** Of an inline `svg`: its markup, as it stands in the source. */
+  svg: string | null;
   alt: string | null;
   title: string | null;
   ariaLabel: string | null;
+  /** Role that the page gives it itself (`img` is `image`, `presentation` is `none`); null where it gives none. */
+  ownRole: string | null;
+  /** It has `aria-hidden` itself; what hides it otherwise stands in `accessible.hidden`. */
+  ariaHidden: boolean;
+  focusable: boolean;
+  /** An `alt` on an element that takes none: this one, or the nearest around it, given with its first picture. */
+  strayAlt: { element: string; text: string } | null;
+  /** Of an area: the name of its map. Of a picture: the name of the map it uses. */
+  map: string | null;
+  /** The tag holds template syntax: its words cannot be patched safely. */
+  templated: boolean;
+}
+
+/** What assistive technology is given, by Accessible Name and Description Computation 1.2 and HTML-AAM. */
+export interface Accessible {
   role: string;
   name: string;
   nameSource: NameSource | null;
   hidden: HiddenReason | null;
   ignored: boolean;
-  state: State;
-  /** The tag holds template syntax: its words cannot be patched safely. */
-  templated: boolean;
-  /** In CSS pixels: as a browser laid it out where the page was rendered, else as the markup says. */
-  shownWidth: number | null;
-  shownHeight: number | null;
-  /** Whether it is in sight before anybody scrolls, in a window of 1280 × 800; null where the page was not rendered. */
-  fold: 'above' | 'below' | null;
-  /** Whether it stands in the source, or only a script puts it there. Offsets and line of the latter are 0. */
-  origin: 'source' | 'script';
+  /** What is attached to it as a longer description, in the order of the tree. */
+  descriptions: Description[];
+}
+
+/** What stands around it, as a reader meets it. */
+export interface Context {
   lang: string | null;
+  /** The headings it stands under, the outermost first. */
   headings: string[];
   before: string;
   after: string;
@@ -93,26 +96,58 @@ export interface Appearance {
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;
-  /** Of an area: the name of its map. Of a picture: the name of the map it uses. */
-  map: string | null;
-  /** Role that the page gives it itself (`img` is `image`, `presentation` is `none`); null where it gives none. */
-  ownRole: string | null;
-  /** It has `aria-hidden` itself; what hides it otherwise stands in `hidden`. */
-  ariaHidden: boolean;
-  focusable: boolean;
-  /** An `alt` on an element that takes none: this one, or the nearest around it, told with its first picture. */
-  strayAlt: { element: string; text: string } | null;
-  /** What is attached to it as a longer description, in the order of the tree. */
-  descriptions: Description[];
   /** Pictures with nothing to read between them share a number; null for one that stands alone. */
   run: number | null;
   /** Text of the heading around it; empty where the picture is all there is, null where there is no heading. */
   heading: string | null;
-  /** It is all that its `figure` holds, caption aside. */
+  /** Whether it is all that its `figure` holds, apart from the caption. */
   fillsFigure: boolean;
   /** Template place: element names and classes from the body, without positions. */
   place: string;
-  region: 'header' | 'nav' | 'main' | 'aside' | 'footer' | null;
+  region: Region | null;
+}
+
+/** In CSS pixels: as a browser laid it out where the page was rendered, else as the markup says. */
+export interface Layout {
+  width: number | null;
+  height: number | null;
+  /** Whether it is in sight before anybody scrolls, in a window of 1280 × 800; null where the page was not rendered. */
+  fold: 'above' | 'below' | null;
+}
+
+/** Where it can be found again in the document's file. */
+export type Location =
+  | {
+      kind: 'html';
+      /** Start tag in the decoded source, UTF-16 code units, half open. */
+      start: number;
+      end: number;
+      /** Of the start tag, from 1; columns in UTF-16 code units. */
+      line: number;
+      column: number;
+    }
+  /** Only a script puts it into the page: it stands nowhere in the source. */
+  | { kind: 'script' }
+  /** An object of a part of a package (OOXML, ODF, EPUB): the part's name and the object's id in it. */
+  | { kind: 'object'; part: string; object: string }
+  /** A range of bytes of the file, half open. */
+  | { kind: 'range'; start: number; end: number };
+
+export const REGIONS = ['header', 'nav', 'main', 'aside', 'footer'] as const;
+/** The landmark it stands in. */
+export type Region = (typeof REGIONS)[number];
+
+/** One use of a picture at one place of one page. */
+export interface Appearance {
+  /** From 0, in source order; then the backgrounds, then what only a script puts there. */
+  order: number;
+  element: AppearanceElement;
+  state: State;
+  markup: Markup;
+  accessible: Accessible;
+  context: Context;
+  layout: Layout;
+  location: Location;
 }
 
 /** A longer description, and whether anybody who follows it finds something. */
@@ -124,70 +159,9 @@ export interface Description {
   leads: 'to text' | 'nowhere' | 'to an empty place' | 'elsewhere';
 }
 
-/** Appearances of one page that are read; a hostile page may hold hundreds of thousands. */
-export const MOST_APPEARANCES = 5_000;
-
-export interface PageReading {
-  title: string;
-  /** Of `meta name=description`. */
-  description: string | null;
-  /** The first ones of level 1 to 3. */
-  headings: string[];
-  lang: string | null;
-  charset: string;
-  appearances: Appearance[];
-  /** Appearances beyond the first {@link MOST_APPEARANCES}, which are counted and not read. */
-  leftOut: number;
-  /** Each `a[href]`, `area[href]` and frame once, without its fragment and else as written, without those marked nofollow. */
-  links: string[];
-  /** Those that are marked nofollow. */
-  unfollowed: string[];
-  /** Style sheets that the page links, as written, without those for print and those to be chosen. */
-  sheets: string[];
-  /** Of `link rel=canonical`, as written. */
-  canonical: string | null;
-  /** Of `meta name=robots`, in lower case. */
-  directives: string[];
-  base: string | null;
-  /** Pictures that stand for the page elsewhere: its icons, and the preview that others show of it (Open Graph). */
-  apart: ApartPicture[];
-  /** Nearly nothing in the source, and scripts that make the rest. */
-  shell: boolean;
-  /** It has scripts, or pictures that wait to be scrolled to without having a place kept: a browser may show more later. */
-  stirs: boolean;
-  rendered: boolean;
-}
-
-export interface ApartPicture {
-  kind: 'icon' | 'preview';
-  /** As written. */
-  src: string;
-  /** Of `og:image:alt`. */
-  alt: string | null;
-}
-
-export interface Picture {
-  id: string;
-  /** Null for pictures whose bytes could not be had. */
-  sha256: string | null;
-  /** Media type by signature; null when it is not a picture. */
-  type: string | null;
-  bytes: number | null;
-  width: number | null;
-  height: number | null;
-  /** The address or path it was first found at. */
-  src: string | null;
-  /** Why it cannot be shown, in words; null when it can. */
-  broken: string | null;
-  /** Why Detto did not look at it (robots.txt, another host), in words; null when it did, or tried to. */
-  unread: string | null;
-  /** What a re-encoded copy weighs, in bytes, where that was measured. */
-  lighter: number | null;
-  /** What looking at it told; null until somebody did. */
-  seen: Seen | null;
-  /** A long description is kept for it, which need not be in its pages yet. */
-  described?: boolean;
-}
+/** Line and column of its start tag in the source, from 1; both 0 where it stands nowhere in the source. */
+export const positionOf = ({ location }: Pick<Appearance, 'location'>): { line: number; column: number } =>
+  location.kind === 'html' ? { line: location.line, column: location.column } : { line: 0, column: 0 };
 
 /**
  * Elements that show a picture and have no attribute for words: a still of a video, a background of a style sheet,

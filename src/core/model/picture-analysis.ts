@@ -15,7 +15,7 @@ export const KINDS = [
 /** A poster is any picture that is mostly set text: a banner, a leaflet, a timetable; a separator any spacer or rule. */
 export type Kind = (typeof KINDS)[number];
 
-export interface Seen {
+export interface PictureAnalysis {
   kind: Kind | null;
   /** From 0 to 1. */
   sure: number;
@@ -24,11 +24,11 @@ export interface Seen {
   /** Share of the picture's area under recognised text, 0 to 1. */
   textShare: number;
   /** Of the first of all pictures that are the same but for encoding, size or a narrow crop; null for one that stands alone. */
-  family: number | null;
+  duplicateGroup: number | null;
   /** Of the first of a series of look-alikes, the family included; null for one that stands alone. */
-  series: number | null;
+  similarGroup: number | null;
   /** How many pictures the series has. */
-  seriesSize: number;
+  similarCount: number;
   /** Mean colours of its fields (`Likeness.fields`). */
   fields: string | null;
   /** Words in the file's metadata that are meant to be heard: the alt text, else the description or the title. */
@@ -47,14 +47,14 @@ export interface Rights {
 }
 
 /** A picture that nobody has looked at yet. */
-export const UNSEEN: Seen = {
+export const NOT_ANALYSED: PictureAnalysis = {
   kind: null,
   sure: 0,
   text: null,
   textShare: 0,
-  family: null,
-  series: null,
-  seriesSize: 0,
+  duplicateGroup: null,
+  similarGroup: null,
+  similarCount: 0,
   fields: null,
   words: null,
   wordsFrom: null,
@@ -65,5 +65,5 @@ export const UNSEEN: Seen = {
 export const SURE = 0.6;
 
 /** Whether a picture is surely one of some kinds. */
-export const isSurely = (seen: Seen | null | undefined, ...kinds: readonly Kind[]): boolean =>
+export const isSurely = (seen: PictureAnalysis | null | undefined, ...kinds: readonly Kind[]): boolean =>
   !!seen && seen.kind !== null && seen.sure >= SURE && kinds.includes(seen.kind);

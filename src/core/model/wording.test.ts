@@ -1,4 +1,4 @@
-import { readSource } from '../formats/html/appearances';
+import { readSource } from '../formats/html/read-page';
 import { withWords, writtenWords } from './wording';
 
 const first = (html: string) => readSource(`<html lang="en"><body>${html}`).appearances[0]!;
@@ -11,7 +11,9 @@ test('what a page says now is what giving back restores', () => {
 });
 
 test('a link takes the words of its only picture, and keeps a name of its own', () => {
-  expect(withWords(first('<a href="/x"><img src="a.jpg"></a>'), 'Fares').control?.name).toBe('Fares');
-  expect(withWords(first('<a href="/x" aria-label="Buy"><img src="a.jpg"></a>'), 'Fares').control?.name).toBe('Buy');
-  expect(withWords(first('<a href="/x"><img src="a.jpg"> Buy</a>'), 'Fares').control?.name).toBe('Buy');
+  expect(withWords(first('<a href="/x"><img src="a.jpg"></a>'), 'Fares').context.control?.name).toBe('Fares');
+  expect(withWords(first('<a href="/x" aria-label="Buy"><img src="a.jpg"></a>'), 'Fares').context.control?.name).toBe(
+    'Buy',
+  );
+  expect(withWords(first('<a href="/x"><img src="a.jpg"> Buy</a>'), 'Fares').context.control?.name).toBe('Buy');
 });

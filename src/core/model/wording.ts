@@ -1,52 +1,54 @@
-import type { Appearance } from './appearance';
+import type { Appearance, Control } from './appearance';
 import { isBlank } from '../formats/html/tree';
 
 /**
- * An appearance as it will be once a wording is in its page: what is heard, and its state. `''` is silence.
+ * An appearance as it will be once a wording is in its page: what is heard, and its state. `''` makes it decorative.
  * Mirrors what `patchPage` writes.
  */
 export function withWords(a: Appearance, text: string): Appearance {
   const takesAlt = a.element === 'img' || a.element === 'area' || a.element === 'input';
   if (text === '') {
-    const silenced = takesAlt ? { alt: '', title: null } : { title: a.title };
-    // An empty alt leaves a button or an area without a name; only a plain picture falls silent.
-    const isControl = a.element === 'input' || (a.element === 'area' && a.control !== null);
+    // An empty alt leaves a button or an area without a name; only a plain picture becomes decorative.
+    const isControl = a.element === 'input' || (a.element === 'area' && a.context.control !== null);
     return {
       ...a,
-      ...silenced,
-      ariaLabel: null,
-      name: '',
-      nameSource: takesAlt ? 'alt' : null,
-      ignored: !isControl,
-      state: isControl ? 'unsaid' : 'silent',
-      control: nameControl(a, ''),
+      state: isControl ? 'missing' : 'decorative',
+      markup: { ...a.markup, ...(takesAlt ? { alt: '', title: null } : {}), ariaLabel: null },
+      accessible: { ...a.accessible, name: '', nameSource: takesAlt ? 'alt' : null, ignored: !isControl },
+      context: { ...a.context, control: nameControl(a, '') },
     };
   }
-  const label = !takesAlt || !isBlank(a.ariaLabel);
+  const label = !takesAlt || !isBlank(a.markup.ariaLabel);
   return {
     ...a,
-    alt: takesAlt ? text : a.alt,
-    ariaLabel: label ? text : a.ariaLabel,
-    role: a.role === 'none' ? 'image' : a.role,
-    name: text.replace(/\s+/g, ' ').trim(),
-    nameSource: label ? 'aria-label' : 'alt',
-    ignored: a.hidden !== null,
-    state: isBlank(text) ? 'unsaid' : 'said',
-    control: nameControl(a, text),
+    state: isBlank(text) ? 'missing' : 'described',
+    markup: {
+      ...a.markup,
+      alt: takesAlt ? text : a.markup.alt,
+      ariaLabel: label ? text : a.markup.ariaLabel,
+    },
+    accessible: {
+      ...a.accessible,
+      role: a.accessible.role === 'none' ? 'image' : a.accessible.role,
+      name: text.replace(/\s+/g, ' ').trim(),
+      nameSource: label ? 'aria-label' : 'alt',
+      ignored: a.accessible.hidden !== null,
+    },
+    context: { ...a.context, control: nameControl(a, text) },
   };
 }
 
 /** A control whose name comes from this picture takes its new words. */
-function nameControl(a: Appearance, text: string): Appearance['control'] {
-  const c = a.control;
+function nameControl(a: Appearance, text: string): Control | null {
+  const c = a.context.control;
   if (!c || c.text !== '') return c;
-  const fromPicture = c.defaultName || isBlank(c.name) || c.name === a.name;
+  const fromPicture = c.defaultName || isBlank(c.name) || c.name === a.accessible.name;
   return fromPicture ? { ...c, name: text, defaultName: false } : c;
 }
 
-/** The text that delivery would put back: what the page says now, `''` for silent, null for unsaid. */
+/** The text that delivery would put back: what the page says now, `''` for decorative, null for missing. */
 export function writtenWords(a: Appearance): string | null {
-  if (a.state === 'silent') return '';
-  if (a.state === 'unsaid') return null;
-  return a.nameSource === 'alt' ? (a.alt ?? '') : a.name;
+  if (a.state === 'decorative') return '';
+  if (a.state === 'missing') return null;
+  return a.accessible.nameSource === 'alt' ? (a.markup.alt ?? '') : a.accessible.name;
 }

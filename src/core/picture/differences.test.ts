@@ -9,17 +9,17 @@ const fields = (...changed: [at: number, lightness: number][]) => {
     .map((byte) => byte.toString(16).padStart(2, '0'))
     .join('');
 };
-const likeness = (own = fields()) => ({ waves: '0'.repeat(16), blocks: '0'.repeat(16), fields: own, tells: true });
+const fingerprint = (own = fields()) => ({ waves: '0'.repeat(16), blocks: '0'.repeat(16), fields: own, tells: true });
 const thing = (name: string): Thing => ({ name, sure: 0.9, box: { x: 0, y: 0, width: 1, height: 1 } });
-const inside = (...names: string[]) => ({ text: '', words: [], things: names.map(thing), faces: [] }) as never;
+const recognition = (...names: string[]) => ({ text: '', words: [], things: names.map(thing), faces: [] }) as never;
 
 const OWN: Distinct = {
   width: 400,
   height: 300,
   bytes: 1000,
   colours: ['blue', 'white'],
-  likeness: likeness(),
-  inside: null,
+  fingerprint: fingerprint(),
+  recognition: null,
   text: null,
   sha256: 'a',
 };
@@ -47,14 +47,14 @@ test('a size that is hardly another, or not known, is not told', () => {
 test('lighter or darker as a whole, else where most is different', () => {
   const whole = (lightness: number) =>
     fields(...Array.from({ length: 16 }, (_, i) => [i, lightness] as [number, number]));
-  expect(told({ likeness: likeness(whole(150)) })).toEqual(['lighter']);
-  expect(told({ likeness: likeness(whole(100)) })).toEqual(['darker']);
-  expect(told({ likeness: likeness(fields([0, 160])) })).toEqual(['something else left above']);
-  expect(told({ likeness: likeness(fields([6, 160])) })).toEqual(['something else in the middle']);
-  expect(told({ likeness: likeness(fields([15, 90])) })).toEqual(['something else right below']);
-  expect(told({ likeness: likeness(fields([14, 90], [15, 110])) })).toEqual(['something else below']);
-  expect(told({ likeness: likeness(fields([5, 131])) })).toEqual([]);
-  expect(told({ likeness: null })).toEqual([]);
+  expect(told({ fingerprint: fingerprint(whole(150)) })).toEqual(['lighter']);
+  expect(told({ fingerprint: fingerprint(whole(100)) })).toEqual(['darker']);
+  expect(told({ fingerprint: fingerprint(fields([0, 160])) })).toEqual(['something else left above']);
+  expect(told({ fingerprint: fingerprint(fields([6, 160])) })).toEqual(['something else in the middle']);
+  expect(told({ fingerprint: fingerprint(fields([15, 90])) })).toEqual(['something else right below']);
+  expect(told({ fingerprint: fingerprint(fields([14, 90], [15, 110])) })).toEqual(['something else below']);
+  expect(told({ fingerprint: fingerprint(fields([5, 131])) })).toEqual([]);
+  expect(told({ fingerprint: null })).toEqual([]);
 });
 
 test('colours that come and go', () => {
@@ -63,11 +63,11 @@ test('colours that come and go', () => {
 });
 
 test('things by their number, only where both were looked at', () => {
-  expect(told({ inside: inside('boat', 'boat', 'bird') }, { inside: inside('boat') })).toEqual([
+  expect(told({ recognition: recognition('boat', 'boat', 'bird') }, { recognition: recognition('boat') })).toEqual([
     '2 boats instead of 1',
     '1 bird instead of none',
   ]);
-  expect(told({ inside: inside('boat') }, { inside: null })).toEqual([]);
+  expect(told({ recognition: recognition('boat') }, { recognition: null })).toEqual([]);
 });
 
 test('the line of text that is new, else that there is less of it', () => {

@@ -1,6 +1,6 @@
 import { countedThings } from './things';
-import type { Inside } from './recognised';
-import type { Likeness } from './fingerprint';
+import type { Recognition } from './recognised';
+import type { Fingerprint } from './fingerprint';
 
 /** What a picture is told apart by. */
 export interface Distinct {
@@ -8,8 +8,8 @@ export interface Distinct {
   height: number | null;
   bytes: number | null;
   colours: readonly string[];
-  likeness: Likeness | null;
-  inside: Inside | null;
+  fingerprint: Fingerprint | null;
+  recognition: Recognition | null;
   text: string | null;
   sha256: string | null;
 }
@@ -39,12 +39,13 @@ export function differences(own: Distinct, other: Distinct): string[] {
     if (times > 1.05) out.push(`${percentMore(times)} larger`);
     if (times < 0.95) out.push(`${percentMore(1 / times)} smaller`);
   }
-  if (own.likeness && other.likeness) out.push(...fieldDifferences(own.likeness.fields, other.likeness.fields));
+  if (own.fingerprint && other.fingerprint)
+    out.push(...fieldDifferences(own.fingerprint.fields, other.fingerprint.fields));
   const gained = other.colours.filter((c) => !own.colours.includes(c));
   const lost = own.colours.filter((c) => !other.colours.includes(c));
   if (gained.length > 0) out.push(`more ${gained.join(' and ')}`);
   if (lost.length > 0) out.push(`less ${lost.join(' and ')}`);
-  out.push(...thingDifferences(own.inside, other.inside));
+  out.push(...thingDifferences(own.recognition, other.recognition));
   if ((own.text ?? '') !== (other.text ?? '')) {
     const line = other.text?.split('\n').find((l) => !own.text?.includes(l));
     if (line) out.push(`“${line.slice(0, 40)}” is written in it`);
@@ -74,7 +75,7 @@ function fieldDifferences(own: string, other: string): string[] {
   return [`something else ${NAMES[third(Math.floor(at / 4)) * 3 + third(at % 4)]}`];
 }
 
-function thingDifferences(own: Inside | null, other: Inside | null): string[] {
+function thingDifferences(own: Recognition | null, other: Recognition | null): string[] {
   if (!own || !other) return [];
   const before = new Map(countedThings(own.things).map((t) => [t.name, t.count]));
   return countedThings(other.things).flatMap(({ name, count }) => {

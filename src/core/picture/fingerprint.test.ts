@@ -4,8 +4,8 @@ import { featuresOf } from './features';
 import { judge } from './forest';
 import { countingLines, textOf, textShareOf, type TextLine } from './recognised';
 import { kindOf } from './kind';
-import { isSurely, KINDS, UNSEEN } from '../model/picture-analysis';
-import { orientationOf } from './evidence';
+import { isSurely, KINDS, NOT_ANALYSED } from '../model/picture-analysis';
+import { orientationOf } from './details';
 import { agreedThings, countedThings, distinct, overlap } from './things';
 
 async function features(svg: string, type = 'image/png') {
@@ -41,7 +41,7 @@ test('measures are what their names say', async () => {
 
 test('a pixel is a separator, whatever else it is', async () => {
   const pixel = await features(svg('<rect width="1" height="1" fill="#123"/>', 1, 1));
-  expect(kindOf(pixel)).toEqual({ kind: 'separator', sure: 1, because: ['1 pixel thin'] });
+  expect(kindOf(pixel)).toEqual({ kind: 'separator', sure: 1, reasons: ['1 pixel thin'] });
 });
 
 test('kinds come with how sure they are and with what decided', async () => {
@@ -51,12 +51,12 @@ test('kinds come with how sure they are and with what decided', async () => {
     .join('');
   const poster = kindOf(
     await features(
-      svg(`<rect width="480" height="360" fill="#f4ead0"/><g font-family="sans-serif">${text}</g>`, 480, 360),
+      svg(`<rect width="480" height="360" fill="#f4ead0"/><g font-duplicate_group="sans-serif">${text}</g>`, 480, 360),
     ),
   );
   expect(poster.kind).toBe('poster');
   expect(poster.sure).toBeGreaterThan(1 / KINDS.length);
-  expect(poster.because.length).toBeGreaterThan(0);
+  expect(poster.reasons.length).toBeGreaterThan(0);
   const line = kindOf(await features(svg('<rect y="4" width="600" height="2" fill="#246"/>', 600, 10)));
   expect(line.kind).toBe('separator');
 });
@@ -77,15 +77,15 @@ test('a forest votes, and explains itself by the steps of its ways', () => {
   expect(judge(forest, { size: 7 })).toEqual({
     class: 'b',
     sure: 1,
-    because: [{ feature: 'size', high: true, weight: 0.5 }],
+    reasons: [{ feature: 'size', high: true, weight: 0.5 }],
   });
-  expect(judge(forest, { size: 5 })).toMatchObject({ class: 'a', sure: 0.9, because: [{ high: false }] });
+  expect(judge(forest, { size: 5 })).toMatchObject({ class: 'a', sure: 0.9, reasons: [{ high: false }] });
 });
 
 test('a kind counts from a certain sureness on', () => {
-  expect(isSurely({ ...UNSEEN, kind: 'photo', sure: 0.7 }, 'photo')).toBe(true);
-  expect(isSurely({ ...UNSEEN, kind: 'photo', sure: 0.5 }, 'photo')).toBe(false);
-  expect(isSurely({ ...UNSEEN, kind: 'photo', sure: 0.7 }, 'chart', 'map')).toBe(false);
+  expect(isSurely({ ...NOT_ANALYSED, kind: 'photo', sure: 0.7 }, 'photo')).toBe(true);
+  expect(isSurely({ ...NOT_ANALYSED, kind: 'photo', sure: 0.5 }, 'photo')).toBe(false);
+  expect(isSurely({ ...NOT_ANALYSED, kind: 'photo', sure: 0.7 }, 'chart', 'map')).toBe(false);
   expect(isSurely(null, 'photo')).toBe(false);
 });
 

@@ -3,7 +3,7 @@ import { oklch } from './colours';
 import type { View } from './features';
 
 /** What a picture is compared with others by: all as lower-case hexadecimal digits, so that they can be kept anywhere. */
-export interface Likeness {
+export interface Fingerprint {
   /** Perceptual hash: signs of 64 low frequencies of the cosine transform (16 digits). */
   waves: string;
   /** Block mean value hash: which of 64 blocks are lighter than their band (16 digits). */
@@ -28,7 +28,7 @@ const COSINES = Array.from({ length: LOW }, (_, u) =>
  * Measures a picture for comparison: a perceptual hash by the discrete cosine transform of 32 × 32 greys (common
  * practice), the block mean value hash of 8 × 8 blocks (Yang, Gu, Niu 2006, method 1), and a colour layout.
  */
-export function likenessOf(whole: View): Likeness {
+export function fingerprintOf(whole: View): Fingerprint {
   const view = shrunk(whole);
   const { grey, spread } = greys(view);
   return {

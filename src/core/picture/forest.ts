@@ -25,7 +25,7 @@ export interface Judgement<Class extends string, Feature extends string> {
   /** From 0 to 1: the mean share over the trees. */
   sure: number;
   /** What spoke for it, the weightiest first: by how much, and whether the value was rather high or rather low. */
-  because: { feature: Feature; high: boolean; weight: number }[];
+  reasons: { feature: Feature; high: boolean; weight: number }[];
 }
 
 export function judge<Class extends string, Feature extends string>(
@@ -47,11 +47,11 @@ export function judge<Class extends string, Feature extends string>(
       const gain = (tree.shares[to]![best]! - tree.shares[from]![best]!) / (100 * trees.length);
       gains[tree.feature[from]!]![to === tree.right[from] ? 'high' : 'low'] += gain;
     }
-  const because = gains
+  const reason = gains
     .map(({ high, low }, f) => ({ feature: features[f]!, high: high > low, weight: Math.max(high, low) }))
     .filter(({ weight }) => weight > 0.02)
     .sort((a, b) => b.weight - a.weight);
-  return { class: classes[best]!, sure: votes[best]! / (100 * trees.length), because };
+  return { class: classes[best]!, sure: votes[best]! / (100 * trees.length), reasons: reason };
 }
 
 function wayThrough(tree: Tree, values: readonly number[]): { tree: Tree; nodes: number[] } {

@@ -8,7 +8,7 @@ export interface KindJudgement {
   /** From 0 to 1. */
   sure: number;
   /** What decided, the weightiest first, in a few words each. */
-  because: string[];
+  reasons: string[];
 }
 
 /** What a high and a low value of a measure mean, in words; null where they would only say what the picture is not. */
@@ -56,8 +56,8 @@ const NOTHING = 3;
 export function kindOf(features: Features): KindJudgement {
   const side = Math.round(2 ** features.shortSide - 1);
   if (side <= NOTHING)
-    return { kind: 'separator', sure: 1, because: [`${side} ${side === 1 ? 'pixel' : 'pixels'} thin`] };
-  const { class: kind, sure, because } = judge(forest as unknown as Forest<Kind, Feature>, features);
-  const reasons = because.flatMap(({ feature, high }) => MEANS[feature][high ? 0 : 1] ?? []);
-  return { kind, sure: sure * (DOUBTED[kind] ?? 1), because: [...new Set(reasons)].slice(0, REASONS) };
+    return { kind: 'separator', sure: 1, reasons: [`${side} ${side === 1 ? 'pixel' : 'pixels'} thin`] };
+  const { class: kind, sure, reasons: reason } = judge(forest as unknown as Forest<Kind, Feature>, features);
+  const reasons = reason.flatMap(({ feature, high }) => MEANS[feature][high ? 0 : 1] ?? []);
+  return { kind, sure: sure * (DOUBTED[kind] ?? 1), reasons: [...new Set(reasons)].slice(0, REASONS) };
 }

@@ -1,4 +1,4 @@
-import type { Seen } from '../model/picture-analysis';
+import type { PictureAnalysis } from '../model/picture-analysis';
 
 /** What menus and buttons of programs say, in the languages that text is read in (common practice of interfaces). */
 const CONTROLS = new Set(
@@ -15,7 +15,7 @@ const LEAST = 2;
 const TOO_MANY = 120;
 
 /** Whether what is written in a picture is what a program's window says: then it is a picture of a screen, whatever it looks like. */
-export function isProgram(seen: Seen | null | undefined): boolean {
+export function isProgram(seen: PictureAnalysis | null | undefined): boolean {
   if (!seen?.text) return false;
   const words = seen.text
     .toLowerCase()

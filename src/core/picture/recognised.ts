@@ -29,7 +29,7 @@ export interface Thing {
 }
 
 /** What was found by reading a picture; boxes are shares, so that they fit it at any size. */
-export interface Inside {
+export interface Recognition {
   /** What it was read in, as primary language subtags. */
   languages: string[];
   /** In reading order; all that was recognised, sure or not. */

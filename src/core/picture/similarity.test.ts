@@ -1,7 +1,7 @@
 import sharp from 'sharp';
-import { bitsApart, groupAlike, sceneDifference, stemOf, type Comparable } from './similarity';
+import { bitsApart, groupSimilar, sceneDifference, stemOf, type Comparable } from './similarity';
 import { differences } from './differences';
-import { likenessOf } from './fingerprint';
+import { fingerprintOf } from './fingerprint';
 
 /** A drawing with enough in it to be told apart; each number draws another. */
 function drawing(n: number, hue = 200): Buffer {
@@ -16,11 +16,11 @@ function drawing(n: number, hue = 200): Buffer {
 
 async function measured(id: number, bytes: Buffer, more: Partial<Comparable> = {}): Promise<Comparable> {
   const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-  const likeness = likenessOf({ data, width: info.width, height: info.height });
-  return { id, width: info.width, height: info.height, stem: null, taken: null, ...likeness, ...more };
+  const fingerprint = fingerprintOf({ data, width: info.width, height: info.height });
+  return { id, width: info.width, height: info.height, stem: null, taken: null, ...fingerprint, ...more };
 }
 
-const together = async (...all: Promise<Comparable>[]) => groupAlike(await Promise.all(all));
+const together = async (...all: Promise<Comparable>[]) => groupSimilar(await Promise.all(all));
 
 // Known transformations, made by a general-purpose reference library (sharp).
 test.each([
@@ -32,9 +32,9 @@ test.each([
 ])('%s is the same picture', async (_, change) => {
   const own = drawing(3);
   const groups = await together(measured(1, own), measured(2, await change(own)), measured(3, drawing(8)));
-  expect(groups.get(1)).toEqual({ family: 1, series: 1 });
-  expect(groups.get(2)).toEqual({ family: 1, series: 1 });
-  expect(groups.get(3)).toEqual({ family: null, series: null });
+  expect(groups.get(1)).toEqual({ duplicateGroup: 1, similarGroup: 1 });
+  expect(groups.get(2)).toEqual({ duplicateGroup: 1, similarGroup: 1 });
+  expect(groups.get(3)).toEqual({ duplicateGroup: null, similarGroup: null });
 });
 
 test('names that differ in a number only make a series where the colours are alike', async () => {
@@ -48,8 +48,8 @@ test('names that differ in a number only make a series where the colours are ali
       .toBuffer()
       .then((dark) => measured(3, dark, { stem })),
   );
-  expect(groups.get(2)).toEqual({ family: null, series: 1 });
-  expect(groups.get(3)).toEqual({ family: null, series: null });
+  expect(groups.get(2)).toEqual({ duplicateGroup: null, similarGroup: 1 });
+  expect(groups.get(3)).toEqual({ duplicateGroup: null, similarGroup: null });
 });
 
 test('so does being taken within half an hour', async () => {
@@ -58,7 +58,7 @@ test('so does being taken within half an hour', async () => {
     measured(2, drawing(4), { taken: '2024-05-14 09:30' }),
     measured(3, drawing(6), { taken: '2024-05-14 12:00' }),
   );
-  expect([1, 2, 3].map((id) => groups.get(id)!.series)).toEqual([1, 1, null]);
+  expect([1, 2, 3].map((id) => groups.get(id)!.similarGroup)).toEqual([1, 1, null]);
 });
 
 test('what is all but even is like nothing', async () => {
@@ -67,7 +67,7 @@ test('what is all but even is like nothing', async () => {
       `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><rect width="40" height="30" fill="${fill}"/></svg>`,
     );
   const groups = await together(measured(1, even('#888')), measured(2, even('#888')));
-  expect(groups.get(2)).toEqual({ family: null, series: null });
+  expect(groups.get(2)).toEqual({ duplicateGroup: null, similarGroup: null });
 });
 
 test('hashes differ by the bits that differ', () => {
@@ -96,13 +96,13 @@ test('two cuts of one scene differ less than two scenes', async () => {
 
 test('what differs is told in a few words', async () => {
   const own = await measured(1, drawing(3));
-  const of = (likeness: Comparable, more: object = {}) => ({
+  const of = (fingerprint: Comparable, more: object = {}) => ({
     width: 320,
     height: 240,
     bytes: 1,
     colours: ['blue'],
-    likeness,
-    inside: null,
+    fingerprint,
+    recognition: null,
     text: null,
     sha256: null,
     ...more,
@@ -124,7 +124,7 @@ test('what shines through is taken for white, and small or narrow pictures are m
     );
   const measured = async (svg: Buffer) => {
     const { data, info } = await sharp(svg).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
-    return likenessOf({ data, width: info.width, height: info.height });
+    return fingerprintOf({ data, width: info.width, height: info.height });
   };
   for (const [width, height] of [
     [384, 300],

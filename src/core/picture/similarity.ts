@@ -1,7 +1,7 @@
-import type { Likeness } from './fingerprint';
+import type { Fingerprint } from './fingerprint';
 
 /** A picture as it is compared; `id` orders them, so that the first of a group stands for it. */
-export interface Comparable extends Likeness {
+export interface Comparable extends Fingerprint {
   id: number;
   width: number;
   height: number;
@@ -13,9 +13,9 @@ export interface Comparable extends Likeness {
 
 export interface Alike {
   /** The first of those that are the same but for encoding, size or a narrow crop; null for one that stands alone. */
-  family: number | null;
+  duplicateGroup: number | null;
   /** The first of a series of look-alikes, families included. */
-  series: number | null;
+  similarGroup: number | null;
 }
 
 /** Bits of 64 by which the wave hashes of one picture may differ once it was re-encoded, resized or cropped a little. */
@@ -39,22 +39,23 @@ const LARGEST_SERIES = 400;
  * Candidates come from the wave hashes (multi-index hashing: Norouzi, Punjani, Fleet 2012), from names that differ in a
  * number only, and from when pictures were taken; block hash, colours and shape confirm. Measured in docs/pictures.md.
  */
-export function groupAlike(pictures: readonly Comparable[]): Map<number, Alike> {
+export function groupSimilar(pictures: readonly Comparable[]): Map<number, Alike> {
   const telling = pictures.filter((p) => p.tells);
   const waves = new Hashes(telling.map((p) => p.waves));
   const blocks = new Hashes(telling.map((p) => p.blocks));
   const fields = telling.map((p) => bytesOf(p.fields));
   const families = new Groups(telling.length);
-  const series = new Groups(telling.length);
+  const similarGroup = new Groups(telling.length);
 
   waves.near(SAME_WAVES, (i, j) => {
-    if ((series.same(i, j) && families.same(i, j)) || !sameShape(telling[i]!, telling[j]!)) return;
+    if ((similarGroup.same(i, j) && families.same(i, j)) || !sameShape(telling[i]!, telling[j]!)) return;
     const colours = fieldsApart(fields[i]!, fields[j]!);
-    if (colours <= ALIKE_FIELDS) series.join(i, j);
+    if (colours <= ALIKE_FIELDS) similarGroup.join(i, j);
     if (colours <= SAME_FIELDS && blocks.apart(i, j) <= SAME_BLOCKS) families.join(i, j);
   });
   const ofOneEvent = (i: number, j: number) => {
-    if (fieldsApart(fields[i]!, fields[j]!) <= EVENT_FIELDS && sameShape(telling[i]!, telling[j]!)) series.join(i, j);
+    if (fieldsApart(fields[i]!, fields[j]!) <= EVENT_FIELDS && sameShape(telling[i]!, telling[j]!))
+      similarGroup.join(i, j);
   };
   for (const members of byStem(telling))
     for (const [k, i] of members.entries()) for (const j of members.slice(k + 1)) ofOneEvent(i, j);
@@ -70,9 +71,9 @@ export function groupAlike(pictures: readonly Comparable[]): Map<number, Alike> 
     });
     return (i: number) => (sizes.get(groups.root(i))! > 1 ? of.get(groups.root(i))! : null);
   };
-  const [familyOf, seriesOf] = [first(families), first(series)];
-  const out = new Map<number, Alike>(pictures.map((p) => [p.id, { family: null, series: null }]));
-  telling.forEach((p, i) => out.set(p.id, { family: familyOf(i), series: seriesOf(i) }));
+  const [familyOf, seriesOf] = [first(families), first(similarGroup)];
+  const out = new Map<number, Alike>(pictures.map((p) => [p.id, { duplicateGroup: null, similarGroup: null }]));
+  telling.forEach((p, i) => out.set(p.id, { duplicateGroup: familyOf(i), similarGroup: seriesOf(i) }));
   return out;
 }
 

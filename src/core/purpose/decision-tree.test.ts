@@ -38,9 +38,9 @@ test.each([
 
 test('what the evidence answers need not be asked, and a person may answer otherwise', () => {
   const known = {
-    control: { answer: 'no', because: 'no link' },
-    text: { answer: 'yes', because: '12 words' },
-    'text twice': { answer: 'yes', because: 'all of them' },
+    control: { answer: 'no', reason: 'no link' },
+    text: { answer: 'yes', reason: '12 words' },
+    'text twice': { answer: 'yes', reason: 'all of them' },
   };
   expect(walk({}, known)).toEqual({ asked: ['control', 'text', 'text twice'], purpose: 'decorative' });
   expect(walk({ 'text twice': 'no' }, known).purpose).toBe('image of text');

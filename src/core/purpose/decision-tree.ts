@@ -51,7 +51,7 @@ export const QUESTIONS: Readonly<Record<QuestionId, Question>> = {
 export const FIRST_QUESTION: QuestionId = 'control';
 
 /** What the evidence answers, and why; null where it does not say. */
-export type Answers = Partial<Record<QuestionId, { answer: string; because: string }>>;
+export type Answers = Partial<Record<QuestionId, { answer: string; reason: string }>>;
 
 /** The questions on the way, each with the answer that was given or that the evidence gives, and where it ends. */
 export function walk(

@@ -1,5 +1,5 @@
-import { readSource } from '../formats/html/appearances';
-import { UNSEEN, type Seen } from '../model/picture-analysis';
+import { readSource } from '../formats/html/read-page';
+import { NOT_ANALYSED, type PictureAnalysis } from '../model/picture-analysis';
 import { answersFor } from './answers';
 import { FIRST_QUESTION, QUESTIONS, walk } from './decision-tree';
 import { urgencyOf, type WorkFacts } from './order';
@@ -7,51 +7,51 @@ import { proposePurpose } from './propose';
 
 const facts = (more: Partial<WorkFacts>): WorkFacts => ({
   reach: 1,
-  unsaid: 0,
-  unsaidFunctional: 0,
+  missing: 0,
+  missingFunctional: 0,
   worst: null,
   region: 'main',
   area: 10_000,
-  seriesSize: 0,
-  seriesRank: 0,
+  similarCount: 0,
+  similarRank: 0,
   ...more,
 });
 const urgency = (more: Partial<WorkFacts>) => urgencyOf(facts(more)).urgency;
 
-test('what is done comes last', () => expect(urgencyOf(facts({}))).toEqual({ urgency: 0, because: '' }));
+test('what is done comes last', () => expect(urgencyOf(facts({}))).toEqual({ urgency: 0, reason: '' }));
 
 test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
-  ['a link that says nothing, before a picture that does', { unsaid: 1, unsaidFunctional: 1 }, { unsaid: 1 }],
-  ['unsaid, before doubtful', { unsaid: 1 }, { worst: 'cantTell' }],
+  ['a link that says nothing, before a picture that does', { missing: 1, missingFunctional: 1 }, { missing: 1 }],
+  ['unsaid, before doubtful', { missing: 1 }, { worst: 'cantTell' }],
   ['failing, before doubtful', { worst: 'failed' }, { worst: 'cantTell' }],
   ['doubtful, before what can be polished', { worst: 'cantTell' }, { worst: 'advice' }],
-  ['far-reaching, before single', { unsaid: 1, reach: 40 }, { unsaid: 1 }],
-  ['in the main part, before the footer', { unsaid: 1 }, { unsaid: 1, region: 'footer' }],
-  ['large, before small', { unsaid: 1, area: 300_000 }, { unsaid: 1, area: 900 }],
+  ['far-reaching, before single', { missing: 1, reach: 40 }, { missing: 1 }],
+  ['in the main part, before the footer', { missing: 1 }, { missing: 1, region: 'footer' }],
+  ['large, before small', { missing: 1, area: 300_000 }, { missing: 1, area: 900 }],
   [
     'the best of a series, before the others',
-    { unsaid: 1, seriesSize: 40, seriesRank: 5 },
-    { unsaid: 1, seriesSize: 40, seriesRank: 6 },
+    { missing: 1, similarCount: 40, similarRank: 5 },
+    { missing: 1, similarCount: 40, similarRank: 6 },
   ],
 ])('%s', (_, first, then) => expect(urgency(first)).toBeGreaterThan(urgency(then)));
 
 test('each place in the order has its reason', () => {
-  expect(urgencyOf(facts({ unsaid: 3, reach: 12, area: 200_000 })).because).toBe(
+  expect(urgencyOf(facts({ missing: 3, reach: 12, area: 200_000 })).reason).toBe(
     'nothing is said, on 12 pages, in the main part, large',
   );
-  expect(urgencyOf(facts({ worst: 'failed', seriesSize: 40, seriesRank: 9, region: null })).because).toBe(
+  expect(urgencyOf(facts({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).reason).toBe(
     'its words fail, on one page, one of 40 that look alike, to be adapted from their best',
   );
 });
 
-const spot = (html: string, seen: Partial<Seen> | null) => {
+const context = (html: string, seen: Partial<PictureAnalysis> | null) => {
   const appearance = readSource(`<!doctype html><body><main>${html}</main>`).appearances[0]!;
-  const picture = { width: 400, height: 300, seen: seen && { ...UNSEEN, ...seen } };
+  const picture = { width: 400, height: 300, analysis: seen && { ...NOT_ANALYSED, ...seen } };
   return { appearance, picture, ...proposePurpose(appearance, picture) };
 };
 
 // The W3C WAI Images Tutorial's kinds, told by what is in the picture (from memory).
-test.each<[string, Partial<Seen>, string]>([
+test.each<[string, Partial<PictureAnalysis>, string]>([
   [
     '<img src=a alt="Our sale">',
     { kind: 'poster', sure: 0.9, text: 'Half price until Sunday', textShare: 0.3 },
@@ -70,10 +70,10 @@ test.each<[string, Partial<Seen>, string]>([
     { kind: 'poster', sure: 0.9, text: 'Half price', textShare: 0.3 },
     'functional',
   ],
-])('%s with %j is %s', (html, seen, purpose) => expect(spot(html, seen).purpose).toBe(purpose));
+])('%s with %j is %s', (html, seen, purpose) => expect(context(html, seen).purpose).toBe(purpose));
 
 test('evidence against silence makes the proposal doubtful', () => {
-  const { sure, evidence } = spot('<img src=a alt="">', { kind: 'chart', sure: 0.9, text: '' });
+  const { sure, evidence } = context('<img src=a alt="">', { kind: 'chart', sure: 0.9, text: '' });
   expect(sure).toBeLessThan(0.5);
   expect(evidence).toContain('though it is a chart');
 });
@@ -90,7 +90,7 @@ test('every way through the questions ends at a purpose, after at most four', ()
 });
 
 test('the evidence answers what it can, and a person may answer otherwise', () => {
-  const poster = spot('<img src=a alt="Our sale">', {
+  const poster = context('<img src=a alt="Our sale">', {
     kind: 'poster',
     sure: 0.9,
     text: 'Half price until Sunday',
@@ -100,13 +100,13 @@ test('the evidence answers what it can, and a person may answer otherwise', () =
   expect(walk({}, known)).toEqual({ asked: ['control', 'text', 'text twice'], purpose: 'image of text' });
   expect(walk({ 'text twice': 'yes' }, known).purpose).toBe('decorative');
   expect(walk({ control: 'yes' }, known)).toEqual({ asked: [FIRST_QUESTION], purpose: 'functional' });
-  const beside = spot('<p>Half price until Sunday</p><img src=a alt="Our sale">', {
+  const beside = context('<p>Half price until Sunday</p><img src=a alt="Our sale">', {
     kind: 'poster',
     sure: 0.9,
     text: 'Half price until Sunday',
     textShare: 0.3,
   });
   expect(walk({}, answersFor(beside as never)).purpose).toBe('decorative');
-  const unknown = spot('<img src=a alt="The ferry">', null);
+  const unknown = context('<img src=a alt="The ferry">', null);
   expect(walk({}, answersFor(unknown as never))).toEqual({ asked: ['control', 'text'], purpose: null });
 });

@@ -1,4 +1,4 @@
-import { readSource } from '../formats/html/appearances';
+import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from './propose';
 
 const propose = (html: string, size: { width: number; height: number } | null = null) => {

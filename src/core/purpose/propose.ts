@@ -1,6 +1,7 @@
-import type { Appearance, AppearanceElement, Picture, Purpose } from '../model/appearance';
+import type { Appearance, AppearanceElement, Purpose } from '../model/appearance';
+import type { Picture } from '../model/picture';
 import { isProgram } from '../picture/program';
-import { isSurely, type Kind, type Seen } from '../model/picture-analysis';
+import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
 import { wordsOf } from '../words/graphemes';
 
@@ -13,7 +14,7 @@ export interface PurposeProposal {
 }
 
 /** What the proposal looks at of a picture. */
-export type ProposalPicture = Pick<Picture, 'width' | 'height'> & { seen?: Seen | null };
+export type ProposalPicture = Pick<Picture, 'width' | 'height'> & { analysis?: PictureAnalysis | null };
 
 const NO_WORDS: Partial<Record<AppearanceElement, string>> = {
   poster: 'it is the still of a video',
@@ -23,8 +24,10 @@ const NO_WORDS: Partial<Record<AppearanceElement, string>> = {
 
 /** What it is called that needs more than a short text ("tide chart"), in what is said of it. */
 function complexWord(a: Appearance): string | null {
-  const said = [a.alt, a.ariaLabel, a.caption, a.title].filter((t) => t !== null).join(' ');
-  for (const { complex, screens } of said === '' ? [] : languagesFor(a.lang)) {
+  const said = [a.markup.alt, a.markup.ariaLabel, a.context.caption, a.markup.title]
+    .filter((t) => t !== null)
+    .join(' ');
+  for (const { complex, screens } of said === '' ? [] : languagesFor(a.context.lang)) {
     if (wordsOf(said).some((w) => screens.has(w))) return null;
     const word = complex.exec(said)?.[0];
     if (word) return word.toLowerCase();
@@ -43,7 +46,8 @@ const SMALL = 64;
 /** Pages from which a picture is part of the frame of a site. */
 const EVERYWHERE = 20;
 
-export const wordsInside = (seen: Seen | null | undefined): number => (seen?.text ? wordsOf(seen.text).length : 0);
+export const recognisedWords = (seen: PictureAnalysis | null | undefined): number =>
+  seen?.text ? wordsOf(seen.text).length : 0;
 
 /** Kinds that have text in them without being text. */
 const NO_TEXT_PICTURE: readonly Kind[] = ['chart', 'diagram', 'map', 'photo'];
@@ -51,8 +55,8 @@ const NO_TEXT_PICTURE: readonly Kind[] = ['chart', 'diagram', 'map', 'photo'];
 const POSTER_WORDS = 40;
 
 /** Whether what is to be seen is mostly text, and no part of something else. */
-export function isTextPicture(seen: Seen | null | undefined): boolean {
-  const words = wordsInside(seen);
+export function isTextPicture(seen: PictureAnalysis | null | undefined): boolean {
+  const words = recognisedWords(seen);
   if (!seen || words < TEXT_WORDS || seen.kind === 'screenshot' || isProgram(seen)) return false;
   const other = seen.kind !== null && NO_TEXT_PICTURE.includes(seen.kind);
   if (other && (isSurely(seen, ...NO_TEXT_PICTURE) || words > POSTER_WORDS)) return false;
@@ -71,27 +75,27 @@ export function proposePurpose(a: Appearance, picture: ProposalPicture | null, r
   if (a.element === 'input') return certain('functional', 'it is a button');
   const wordless = NO_WORDS[a.element];
   if (wordless) return certain('decorative', wordless);
-  if (a.control && a.control.text === '')
+  if (a.context.control && a.context.control.text === '')
     return certain(
       'functional',
-      `it is all there is in a ${a.control.kind}`,
-      ...(a.control.href ? [`which leads to ${a.control.href}`] : []),
+      `it is all there is in a ${a.context.control.kind}`,
+      ...(a.context.control.href ? [`which leads to ${a.context.control.href}`] : []),
     );
-  const width = picture?.width ?? a.shownWidth;
-  const height = picture?.height ?? a.shownHeight;
+  const width = picture?.width ?? a.layout.width;
+  const height = picture?.height ?? a.layout.height;
   if (width !== null && height !== null && width <= 3 && height <= 3)
     return certain('decorative', `${width} × ${height} pixels`);
-  if (a.state === 'silent') return silent(a, picture?.seen);
-  if (a.map !== null && a.element === 'img') return certain('image map', 'it has areas that lead somewhere');
+  if (a.state === 'decorative') return silent(a, picture?.analysis);
+  if (a.markup.map !== null && a.element === 'img') return certain('image map', 'it has areas that lead somewhere');
   return fromContent(a, picture, reach);
 }
 
-function silent(a: Appearance, seen: Seen | null | undefined): PurposeProposal {
-  const evidence = [a.alt === '' ? 'its alt text is empty' : 'it is hidden from assistive technology'];
+function silent(a: Appearance, seen: PictureAnalysis | null | undefined): PurposeProposal {
+  const evidence = [a.markup.alt === '' ? 'its alt text is empty' : 'it is hidden from assistive technology'];
   if (isSurely(seen, 'separator', 'pattern'))
     return { purpose: 'decorative', evidence: [...evidence, `it is a ${seen!.kind}`], sure: 0.95 };
   const doubts = [
-    ...(a.caption ? ['it has a caption'] : []),
+    ...(a.context.caption ? ['it has a caption'] : []),
     ...(isTextPicture(seen) ? ['there is text in it'] : []),
     ...(isSurely(seen, 'chart') ? ['it is a chart'] : []),
   ];
@@ -100,25 +104,26 @@ function silent(a: Appearance, seen: Seen | null | undefined): PurposeProposal {
 }
 
 function fromContent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
-  const seen = picture?.seen;
+  const seen = picture?.analysis;
   const complex = complexWord(a);
   // Windows of programs have the lines and the few colours of charts.
   const kind = isSurely(seen, 'chart', 'diagram', 'map') && !isProgram(seen) ? seen!.kind : null;
-  if (complex && !a.control)
+  if (complex && !a.context.control)
     return {
       purpose: 'complex',
       evidence: [`its words speak of a ${complex}`, ...(kind ? [`it looks like a ${kind}`] : [])],
       sure: kind ? 0.95 : 0.8,
     };
-  if (kind && !a.control) return { purpose: 'complex', evidence: [`it looks like a ${kind}`], sure: seen!.sure };
+  if (kind && !a.context.control)
+    return { purpose: 'complex', evidence: [`it looks like a ${kind}`], sure: seen!.sure };
   if (isSurely(seen, 'separator'))
     return {
       purpose: 'decorative',
       evidence: ['it looks like a separator', 'there is nothing else in it'],
       sure: seen!.sure,
     };
-  const words = wordsInside(seen);
-  if (isTextPicture(seen) && !a.control)
+  const words = recognisedWords(seen);
+  if (isTextPicture(seen) && !a.context.control)
     return {
       purpose: 'image of text',
       evidence: [
@@ -129,20 +134,24 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
       ],
       sure: isSurely(seen, 'poster') ? 0.85 : 0.7,
     };
-  const side = Math.max(a.shownWidth ?? picture?.width ?? Infinity, a.shownHeight ?? picture?.height ?? Infinity);
-  if (a.run !== null && side <= SMALL && !a.control)
+  const side = Math.max(a.layout.width ?? picture?.width ?? Infinity, a.layout.height ?? picture?.height ?? Infinity);
+  if (a.context.run !== null && side <= SMALL && !a.context.control)
     return {
       purpose: 'one of a group',
       evidence: ['it stands in a row of small pictures with no text between'],
       sure: 0.6,
     };
-  if (a.control)
-    return { purpose: 'informative', evidence: [`it stands beside the text of a ${a.control.kind}`], sure: 0.55 };
+  if (a.context.control)
+    return {
+      purpose: 'informative',
+      evidence: [`it stands beside the text of a ${a.context.control.kind}`],
+      sure: 0.55,
+    };
   const photo = isSurely(seen, 'photo');
   const evidence = [
     ...(photo ? ['it looks like a photo'] : []),
-    ...(a.caption ? ['it has a caption'] : []),
-    ...(a.region === 'main' || a.before || a.after ? ['it stands in running text'] : []),
+    ...(a.context.caption ? ['it has a caption'] : []),
+    ...(a.context.region === 'main' || a.context.before || a.context.after ? ['it stands in running text'] : []),
     ...(reach >= EVERYWHERE ? [`it is on ${reach} pages`] : []),
     'no link around it',
   ];

@@ -28,12 +28,20 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    if (a.alt === null || a.alt === '' || !isBlank(a.alt) || a.hidden || a.ignored || !isBlank(a.name)) return null;
+    if (
+      a.markup.alt === null ||
+      a.markup.alt === '' ||
+      !isBlank(a.markup.alt) ||
+      a.accessible.hidden ||
+      a.accessible.ignored ||
+      !isBlank(a.accessible.name)
+    )
+      return null;
     return {
       outcome: 'failed',
-      message: `The alt text is ${count([...a.alt].length, 'blank character')}: neither silent nor said.`,
-      span: { start: 0, end: a.alt.length },
-      mends: a.control ? [] : [{ kind: 'make silent' }],
+      message: `The alt text is ${count([...a.markup.alt].length, 'blank character')}: neither silent nor said.`,
+      span: { start: 0, end: a.markup.alt.length },
+      fixes: a.context.control ? [] : [{ kind: 'mark decorative' }],
     };
   },
 });

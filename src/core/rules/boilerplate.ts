@@ -63,7 +63,7 @@ export default defineRule({
         outcome: 'advice',
         message: `${quoted(words.slice(span.start, span.end))} ${at === 'start' ? 'opens' : 'closes'} ${texts} of this collection’s ${of} different texts.`,
         span,
-        mends: /[\p{L}\p{N}]/u.test(better)
+        fixes: /[\p{L}\p{N}]/u.test(better)
           ? [{ kind: 'use words', text: better.charAt(0).toLocaleUpperCase() + better.slice(1) }]
           : [],
       };

@@ -4,7 +4,7 @@ import { F67, HTML_OBSOLETE } from './support/sources';
 import { quoted } from './support/words';
 
 export default defineRule({
-  id: 'lost-long-description',
+  id: 'broken-long-description',
   title: 'Long description that is lost',
   group: 'purpose',
   about:
@@ -38,8 +38,8 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    if (a.hidden) return null;
-    const lost = a.descriptions.find((d) => d.leads === 'nowhere' || d.leads === 'to an empty place');
+    if (a.accessible.hidden) return null;
+    const lost = a.accessible.descriptions.find((d) => d.leads === 'nowhere' || d.leads === 'to an empty place');
     if (lost) {
       const by = lost.by === 'link' ? 'The description link' : lost.by;
       const where = lost.leads === 'nowhere' ? 'is not on the page' : 'is empty';
@@ -53,7 +53,7 @@ export default defineRule({
               : `${by} leads to ${quoted(lost.target)}, which ${where}.`,
       };
     }
-    if (a.descriptions.some((d) => d.by === 'longdesc'))
+    if (a.accessible.descriptions.some((d) => d.by === 'longdesc'))
       return {
         outcome: 'advice',
         message: 'longdesc is obsolete, and few can follow it: put a link beside the picture.',

@@ -28,13 +28,13 @@ export default defineRule({
     ],
   },
   check({ appearance: a, picture }) {
-    if (a.src === null || a.templated) return null;
-    if (a.src.trim() === '' && a.candidates.length === 0)
+    if (a.markup.src === null || a.markup.templated) return null;
+    if (a.markup.src.trim() === '' && a.markup.candidates.length === 0)
       return { outcome: 'failed', message: 'It has no address, so nothing is shown.' };
     if (!picture?.broken) return null;
     return {
       outcome: 'failed',
-      message: `The picture at ${a.src || a.candidates[0]!.src} cannot be shown: ${picture.broken}.`,
+      message: `The picture at ${a.markup.src || a.markup.candidates[0]!.src} cannot be shown: ${picture.broken}.`,
     };
   },
 });

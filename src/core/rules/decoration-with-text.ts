@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
-import { defineRule, type Mend, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
+import { type Fix } from '../model/finding';
 import { F39, TUTORIAL_DECORATIVE } from './support/sources';
 import { bare, heardWords, languageWords, quoted, trimmedSpan } from './support/words';
 import { normalise, wordsOf } from '../words/graphemes';
@@ -15,8 +16,8 @@ const NAMED = 3;
 const STRIP = 3;
 
 /** What of the picture itself speaks for decoration; null for nothing. */
-function decorationShown({ picture, appearance: a }: Spot, words: string): string | null {
-  const { width, height, seen } = picture ?? {};
+function decorationShown({ picture, appearance: a }: RuleContext, words: string): string | null {
+  const { width, height, analysis: seen } = picture ?? {};
   if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
   if (seen?.text) return null;
   if (isSurely(seen, 'separator')) return 'what looks like a separator';
@@ -29,7 +30,7 @@ function decorationShown({ picture, appearance: a }: Spot, words: string): strin
 }
 
 export default defineRule({
-  id: 'decoration-described',
+  id: 'decoration-with-text',
   title: 'Decoration with words',
   group: 'purpose',
   about:
@@ -43,11 +44,11 @@ export default defineRule({
     passes: [
       {
         html: '<img src="sine.jpg" alt="The same photo after the sine filter">',
-        pictures: { 'sine.jpg': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+        pictures: { 'sine.jpg': { analysis: { kind: 'pattern', sure: 0.9, text: '' } } },
       },
       {
         html: '<img src="bar.png" alt="Hollow bar with ticks">',
-        pictures: { 'bar.png': { width: 110, height: 24, seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+        pictures: { 'bar.png': { width: 110, height: 24, analysis: { kind: 'pattern', sure: 0.9, text: '' } } },
       },
       { html: '<img src="a.jpg" alt="Decorative plasterwork on the ceiling">' },
       { html: '<img src="a.jpg" alt="">' },
@@ -56,7 +57,7 @@ export default defineRule({
     fails: [
       {
         html: '<p><img src="a.png" alt="Fares"> Fares</p>',
-        pictures: { 'a.png': { seen: { kind: 'icon', sure: 0.9 } } },
+        pictures: { 'a.png': { analysis: { kind: 'icon', sure: 0.9 } } },
         message: '“Fares” is said of what looks like an icon, and the text just after says it too.',
       },
       {
@@ -66,12 +67,12 @@ export default defineRule({
       },
       {
         html: '<img src="w.png" alt="Waves">',
-        pictures: { 'w.png': { seen: { kind: 'separator', sure: 0.9, text: '' } } },
+        pictures: { 'w.png': { analysis: { kind: 'separator', sure: 0.9, text: '' } } },
         message: '“Waves” is said of what looks like a separator.',
       },
       {
         html: '<img src="w.png" alt="Waves">',
-        pictures: { 'w.png': { seen: { kind: 'pattern', sure: 0.9, text: '' } } },
+        pictures: { 'w.png': { analysis: { kind: 'pattern', sure: 0.9, text: '' } } },
         message: '“Waves” is said of what looks like a pattern.',
       },
       {
@@ -98,23 +99,26 @@ export default defineRule({
       },
     ],
   },
-  check(spot) {
-    const words = heardWords(spot.appearance);
+  check(context) {
+    const words = heardWords(context.appearance);
     if (words === null) return null;
     const text = bare(words);
-    const mends: Mend[] = spot.appearance.control?.text === '' ? [] : [{ kind: 'make silent' }];
-    const says = languageWords(spot).some((l) => l.decoration.some((d) => d.test(text)));
+    const fixes: Fix[] = context.appearance.context.control?.text === '' ? [] : [{ kind: 'mark decorative' }];
+    const says = languageWords(context).some((l) => l.decoration.some((d) => d.test(text)));
     if (!says) {
-      const shows = spot.appearance.control?.text === '' || spot.purposeSettled ? null : decorationShown(spot, words);
+      const shows =
+        context.appearance.context.control?.text === '' || context.purposeSettled
+          ? null
+          : decorationShown(context, words);
       if (shows === null) return null;
       const message = `${quoted(normalise(words))} is said of ${shows}.`;
-      return { outcome: 'cantTell', message, span: trimmedSpan(words), mends };
+      return { outcome: 'cantTell', message, span: trimmedSpan(words), fixes };
     }
     return {
       outcome: 'failed',
       message: `${quoted(normalise(words))} announces decoration: nothing should be heard here.`,
       span: trimmedSpan(words),
-      mends,
+      fixes,
     };
   },
 });

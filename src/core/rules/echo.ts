@@ -26,7 +26,7 @@ export default defineRule({
       { html: '<img src="a.jpg" title="Brannoch quay">' },
       {
         html: '<p><img src="a.png" alt="Fares"> Fares</p>',
-        pictures: { 'a.png': { seen: { kind: 'icon', sure: 0.9 } } },
+        pictures: { 'a.png': { analysis: { kind: 'icon', sure: 0.9 } } },
       },
       { html: '<p>We sail to Brannoch</p><img src="a.jpg" alt="Brannoch quay at low tide">' },
     ],
@@ -52,13 +52,13 @@ export default defineRule({
   check({ appearance: a, picture }) {
     const words = heardWords(a);
     const what = words === null ? null : echoOf(a, words);
-    // An icon beside the same word is decoration: `decoration-described` tells.
-    if (words === null || what === null || isSurely(picture?.seen, 'icon')) return null;
+    // An icon beside the same word is decoration: `decoration-with-text` tells.
+    if (words === null || what === null || isSurely(picture?.analysis, 'icon')) return null;
     return {
       outcome: 'advice',
       message: `${quoted(normalise(words))} repeats ${what}: it is heard twice.`,
       span: trimmedSpan(words),
-      mends: a.control && a.control.text === '' ? [] : [{ kind: 'make silent' }],
+      fixes: a.context.control && a.context.control.text === '' ? [] : [{ kind: 'mark decorative' }],
     };
   },
 });

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { isSurely } from '../model/picture-analysis';
-import { isTextPicture, wordsInside } from '../purpose/propose';
+import { isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { ACT_DECORATIVE, F38 } from './support/sources';
 import { hasExtension, isDeviceName } from './support/file-names';
 import { bare, count, heardWords, languageWords, quoted } from './support/words';
@@ -10,18 +10,20 @@ import { bare, count, heardWords, languageWords, quoted } from './support/words'
 /** Pixels from which a picture is large: half a column of text (common practice). */
 const LARGE = 120_000;
 
-function sizeOf({ appearance: a, picture }: Spot): number {
-  return a.shownWidth && a.shownHeight ? a.shownWidth * a.shownHeight : (picture?.width ?? 0) * (picture?.height ?? 0);
+function sizeOf({ appearance: a, picture }: RuleContext): number {
+  return a.layout.width && a.layout.height
+    ? a.layout.width * a.layout.height
+    : (picture?.width ?? 0) * (picture?.height ?? 0);
 }
 
 /** What the picture says on another page that could be said here too; on one page, once is enough. */
-function wordedElsewhere(own: Spot, spots: readonly Spot[]): string | null {
-  for (const spot of spots) {
-    if (spot.page.path === own.page.path) continue;
-    const words = spot.purpose === 'functional' ? null : heardWords(spot.appearance);
+function wordedElsewhere(own: RuleContext, contexts: readonly RuleContext[]): string | null {
+  for (const context of contexts) {
+    if (context.page.path === own.page.path) continue;
+    const words = context.purpose === 'functional' ? null : heardWords(context.appearance);
     if (words === null) continue;
     const text = normalise(words);
-    const lists = languageWords(spot);
+    const lists = languageWords(context);
     const empty = lists.some((l) => l.placeholders.has(bare(text)) || l.decoration.some((d) => d.test(bare(text))));
     if (!empty && !hasExtension(text) && !isDeviceName(text)) return text;
   }
@@ -29,29 +31,34 @@ function wordedElsewhere(own: Spot, spots: readonly Spot[]): string | null {
 }
 
 /** What speaks for a meaning, beginning with what weighs most. */
-function evidenceFor(spot: Spot, spots: readonly Spot[]): string[] {
-  const a = spot.appearance;
-  const large = sizeOf(spot) >= LARGE;
-  const seen = spot.picture?.seen;
+function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): string[] {
+  const a = context.appearance;
+  const large = sizeOf(context) >= LARGE;
+  const seen = context.picture?.analysis;
   // Until somebody looked at it, its type is what there is to go by.
   const photo = seen?.kind
     ? isSurely(seen, 'photo')
-    : spot.picture?.type === 'image/jpeg' || spot.picture?.type === 'image/avif' || spot.picture?.type === 'image/webp';
-  const worded = wordedElsewhere(spot, spots);
+    : context.picture?.type === 'image/jpeg' ||
+      context.picture?.type === 'image/avif' ||
+      context.picture?.type === 'image/webp';
+  const worded = wordedElsewhere(context, contexts);
   const running =
-    a.region !== 'header' && a.region !== 'footer' && a.region !== 'nav' && (a.before !== '' || a.after !== '');
+    a.context.region !== 'header' &&
+    a.context.region !== 'footer' &&
+    a.context.region !== 'nav' &&
+    (a.context.before !== '' || a.context.after !== '');
   return [
-    ...(a.caption ? [`it has the caption ${quoted(a.caption, 40)}`] : []),
-    ...(isTextPicture(seen) ? [`${count(wordsInside(seen), 'word')} are written in it`] : []),
+    ...(a.context.caption ? [`it has the caption ${quoted(a.context.caption, 40)}`] : []),
+    ...(isTextPicture(seen) ? [`${count(recognisedWords(seen), 'word')} are written in it`] : []),
     ...(isSurely(seen, 'chart') && large ? ['it looks like a chart'] : []),
     ...(worded ? [`it says ${quoted(worded, 40)} elsewhere`] : []),
-    ...(a.fillsFigure && !a.caption ? ['it is all that its figure holds'] : []),
-    ...(large && photo && running && spots.length === 1 ? ['it is a large photo, used once, in running text'] : []),
+    ...(a.context.fillsFigure && !a.context.caption ? ['it is all that its figure holds'] : []),
+    ...(large && photo && running && contexts.length === 1 ? ['it is a large photo, used once, in running text'] : []),
   ];
 }
 
 export default defineRule({
-  id: 'silent-but-telling',
+  id: 'empty-but-informative',
   title: 'Silent, but telling',
   group: 'purpose',
   about:
@@ -68,7 +75,7 @@ export default defineRule({
       { html: '<a href="/fares"><img src="a.svg" alt=""> Fares</a>' },
       {
         html: '<p>Text</p><img src="a.jpg" alt="">',
-        pictures: { 'a.jpg': { width: 800, height: 600, seen: { kind: 'pattern', sure: 0.8 } } },
+        pictures: { 'a.jpg': { width: 800, height: 600, analysis: { kind: 'pattern', sure: 0.8 } } },
       },
       { html: '<p>Text</p><img src="a.jpg" alt="">', pictures: { 'a.jpg': { width: 200, height: 150 } } },
     ],
@@ -76,7 +83,7 @@ export default defineRule({
       {
         html: '<p>Our sale begins.</p><img src="sale.png" alt="">',
         pictures: {
-          'sale.png': { seen: { kind: 'poster', sure: 0.9, text: 'Half price\nuntil Sunday', textShare: 0.3 } },
+          'sale.png': { analysis: { kind: 'poster', sure: 0.9, text: 'Half price\nuntil Sunday', textShare: 0.3 } },
         },
         message: 'Silent, but 4 words are written in it.',
       },
@@ -95,22 +102,22 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
-    return spots.flatMap((spot) => {
-      const a = spot.appearance;
-      const silenced = a.element === 'img' && a.alt === '' && a.state === 'silent' && !a.hidden;
+  check(contexts) {
+    return contexts.flatMap((context) => {
+      const a = context.appearance;
+      const silenced = a.element === 'img' && a.markup.alt === '' && a.state === 'decorative' && !a.accessible.hidden;
       // In a link or button it stands beside its text, or `unnamed-control` tells that nothing is said.
-      if (!silenced || spot.purposeSettled || a.control) return [];
-      const evidence = evidenceFor(spot, spots);
+      if (!silenced || context.purposeSettled || a.context.control) return [];
+      const evidence = evidenceFor(context, contexts);
       if (evidence.length === 0) return [];
-      const worded = wordedElsewhere(spot, spots);
+      const worded = wordedElsewhere(context, contexts);
       return [
         {
-          spot,
+          context,
           finding: {
             outcome: 'cantTell' as const,
             message: `Silent, but ${evidence.join(', and ')}.`,
-            mends: worded ? [{ kind: 'use words' as const, text: worded }] : [],
+            fixes: worded ? [{ kind: 'use words' as const, text: worded }] : [],
           },
         },
       ];

@@ -82,7 +82,7 @@ export default defineRule({
     const words = heardWords(a);
     if (words === null) return null;
     const text = normalise(words);
-    const reason = reasonFor(text, a.src ?? picture?.src ?? null);
+    const reason = reasonFor(text, a.markup.src ?? picture?.src ?? null);
     if (!reason) return null;
     return { outcome: 'failed', message: `${quoted(text)} is ${reason}, not words.`, span: trimmedSpan(words) };
   },

@@ -1,21 +1,22 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { G196, TUTORIAL_GROUPS } from './support/sources';
 import { count, heardWords, quoted } from './support/words';
 
 /** Pixels of either side up to which a picture is a part of something: a star, a piece of a logo. */
 const SMALL = 64;
 
-function isSmall({ appearance: a, picture }: Spot): boolean {
-  const width = a.shownWidth ?? picture?.width ?? null;
-  const height = a.shownHeight ?? picture?.height ?? null;
+function isSmall({ appearance: a, picture }: RuleContext): boolean {
+  const width = a.layout.width ?? picture?.width ?? null;
+  const height = a.layout.height ?? picture?.height ?? null;
   return width !== null && height !== null && width <= SMALL && height <= SMALL;
 }
 
 /** Each a control of its own, with its own target, is no group. */
-const isOne = (spots: readonly Spot[]) => new Set(spots.map((s) => s.appearance.control?.href ?? null)).size === 1;
+const isOne = (contexts: readonly RuleContext[]) =>
+  new Set(contexts.map((s) => s.appearance.context.control?.href ?? null)).size === 1;
 
 export default defineRule({
   id: 'group-split',
@@ -50,10 +51,10 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
+  check(contexts) {
     const runs = groupBy(
-      spots.filter((s) => s.appearance.run !== null),
-      (s) => s.appearance.run!,
+      contexts.filter((s) => s.appearance.context.run !== null),
+      (s) => s.appearance.context.run!,
     );
     return [...runs.values()].flatMap((run) => {
       const said = run.filter((s) => heardWords(s.appearance) !== null);
@@ -66,7 +67,7 @@ export default defineRule({
       const what = [...texts.values()].map((t) => quoted(t, 24)).join(', ');
       return [
         {
-          spot: said[0]!,
+          context: said[0]!,
           finding: {
             outcome: 'cantTell' as const,
             message: `${count(said.length, 'small picture')} side by side say ${what}${texts.size === 1 ? ' each' : ''}: let one say it for all.`,

@@ -24,21 +24,21 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="The ferry">',
-        pictures: { 'a.jpg': { bytes: 188_416, lighter: 41_984 } },
+        pictures: { 'a.jpg': { bytes: 188_416, smallerCopyBytes: 41_984 } },
         message: '184 KB; re-encoded 41 KB.',
       },
       {
         html: '<img src="a.jpg" alt="The ferry">',
-        pictures: { 'a.jpg': { bytes: 204_800, lighter: 204_000 } },
+        pictures: { 'a.jpg': { bytes: 204_800, smallerCopyBytes: 204_000 } },
         message: '200 KB, 100 KB over the limit; re-encoding does not make it lighter.',
       },
     ],
   },
-  check(spots, { limit }) {
-    const spot = spots[0]!;
-    const bytes = spot.picture?.bytes ?? 0;
+  check(contexts, { limit }) {
+    const context = contexts[0]!;
+    const bytes = context.picture?.bytes ?? 0;
     if (bytes <= limit) return [];
-    const lighter = spot.picture?.lighter ?? null;
+    const lighter = context.picture?.smallerCopyBytes ?? null;
     const over = `${kilobytes(bytes)}, ${kilobytes(bytes - limit)} over the limit`;
     const message =
       lighter === null
@@ -46,6 +46,6 @@ export default defineRule({
         : lighter < bytes * 0.8
           ? `${kilobytes(bytes)}; re-encoded ${kilobytes(lighter)}.`
           : `${over}; re-encoding does not make it lighter.`;
-    return [{ spot, finding: { outcome: 'advice', message } }];
+    return [{ context, finding: { outcome: 'advice', message } }];
   },
 });

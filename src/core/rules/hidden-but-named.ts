@@ -7,16 +7,16 @@ import { quoted } from './support/words';
 
 /** How a picture is silenced and given words all the same; null where it is not. */
 function contradiction(a: Appearance): string | null {
-  const label = isBlank(a.ariaLabel) ? null : a.ariaLabel;
-  const alt = isBlank(a.alt) ? null : a.alt;
+  const label = isBlank(a.markup.ariaLabel) ? null : a.markup.ariaLabel;
+  const alt = isBlank(a.markup.alt) ? null : a.markup.alt;
   const words = label ?? alt;
-  if (a.ariaHidden && words) return `It is hidden by aria-hidden, yet says ${quoted(words)}`;
-  if (a.hidden) return null;
-  if (a.ownRole === 'none' && a.focusable)
+  if (a.markup.ariaHidden && words) return `It is hidden by aria-hidden, yet says ${quoted(words)}`;
+  if (a.accessible.hidden) return null;
+  if (a.markup.ownRole === 'none' && a.markup.focusable)
     return 'It is marked as decoration, yet can be focused: the role is ignored and it is announced';
-  if (a.ownRole === 'none' && words) return `It is marked as decoration, yet says ${quoted(words)}`;
-  const other = label ?? (isBlank(a.title) ? null : a.title);
-  if (a.alt === '' && other && a.element === 'img')
+  if (a.markup.ownRole === 'none' && words) return `It is marked as decoration, yet says ${quoted(words)}`;
+  const other = label ?? (isBlank(a.markup.title) ? null : a.markup.title);
+  if (a.markup.alt === '' && other && a.element === 'img')
     return `Its alt is empty, yet ${label ? 'aria-label' : 'title'} says ${quoted(other)}`;
   return null;
 }
@@ -60,14 +60,16 @@ export default defineRule({
   check({ appearance: a }) {
     const what = contradiction(a);
     if (!what) return null;
-    const words = [a.ariaLabel, a.alt, a.title].find((t) => !isBlank(t));
+    const words = [a.markup.ariaLabel, a.markup.alt, a.markup.title].find((t) => !isBlank(t));
     return {
       outcome: 'cantTell',
       message: `${what}: say it, or silence it.`,
       // Words cannot bring back what aria-hidden or a role takes away.
-      mends: [
-        ...(words && !a.ariaHidden && a.ownRole !== 'none' ? [{ kind: 'use words' as const, text: words }] : []),
-        ...(a.control?.text === '' ? [] : [{ kind: 'make silent' as const }]),
+      fixes: [
+        ...(words && !a.markup.ariaHidden && a.markup.ownRole !== 'none'
+          ? [{ kind: 'use words' as const, text: words }]
+          : []),
+        ...(a.context.control?.text === '' ? [] : [{ kind: 'mark decorative' as const }]),
       ],
     };
   },

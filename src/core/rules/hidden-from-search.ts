@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { COMMON_PRACTICE, RFC_9309 } from './support/sources';
 
-function reason({ page, picture }: Spot): string | null {
+function reason({ page, picture }: RuleContext): string | null {
   if (/robots\.txt/i.test(picture?.unread ?? '')) return 'robots.txt keeps it from search engines';
   const said = page.directives.find((d) => /^(?:noimageindex|noindex|none)$/.test(d));
   if (said === 'noimageindex') return 'its page asks search engines to leave out the pictures (noimageindex)';
@@ -38,10 +38,12 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
-    const seen = spots.filter((s) => s.appearance.state !== 'silent' && !s.appearance.hidden);
+  check(contexts) {
+    const seen = contexts.filter((s) => s.appearance.state !== 'decorative' && !s.appearance.accessible.hidden);
     const reasons = seen.map(reason);
     if (seen.length === 0 || reasons.includes(null)) return [];
-    return [{ spot: seen[0]!, finding: { outcome: 'advice' as const, message: `Hidden from search: ${reasons[0]}.` } }];
+    return [
+      { context: seen[0]!, finding: { outcome: 'advice' as const, message: `Hidden from search: ${reasons[0]}.` } },
+    ];
   },
 });

@@ -1,10 +1,10 @@
 import { RULES } from '.';
 import { knowledge } from '../../server/language/dictionaries';
-import { activeRules, auditGroup, auditSpot, wordsGroup } from '../audit';
-import { readSource } from '../formats/html/appearances';
+import { activeRules, auditGroup, auditAppearance, wordsGroup } from '../audit';
+import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from '../purpose/propose';
 import { cut, MOST_READ, readable } from './support/readable';
-import type { Rule, SetRule, Spot } from './support/rule';
+import type { Rule, SetRule, RuleContext } from './support/rule';
 
 /** Milliseconds that a rule may take with 100 kB of anything. */
 const LIMIT = 200;
@@ -35,11 +35,11 @@ const HOSTILE = {
   addresses: times('http://a.b/'),
 };
 
-function spotWith(text: string): Spot {
+function contextWith(text: string): RuleContext {
   const quoted = text.replaceAll('&', '&amp;').replaceAll('"', '&quot;');
-  const inside = text.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
+  const recognition = text.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
   const [appearance] = readSource(
-    `<!doctype html><body><h2>${inside}</h2><figure><a href="x.html"><img src="a.jpg" alt="${quoted}" title="${quoted}">${inside}</a><figcaption>${inside}</figcaption></figure>`,
+    `<!doctype html><body><h2>${recognition}</h2><figure><a href="x.html"><img src="a.jpg" alt="${quoted}" title="${quoted}">${recognition}</a><figcaption>${recognition}</figcaption></figure>`,
   ).appearances;
   return {
     id: '1',
@@ -65,23 +65,23 @@ function shortest(work: () => void): number {
 
 const know = knowledge();
 /** Dictionaries are opened before time counts. */
-beforeAll(() => void auditSpot(spotWith('A seal on a rokc'), activeRules({}, know)));
+beforeAll(() => void auditAppearance(contextWith('A seal on a rokc'), activeRules({}, know)));
 
 test.each(Object.entries(HOSTILE))('no rule takes long over 100 kB of %s, or throws', (_, text) => {
-  const spot = spotWith(text);
-  const group = [spot, { ...spot, id: '2' }, spotWith('A seal')];
+  const context = contextWith(text);
+  const group = [context, { ...context, id: '2' }, contextWith('A seal')];
   const failed: unknown[] = [];
   const slow = RULES.filter((rule: Rule) => {
     const active = activeRules({}, know, [rule], (id, error) => failed.push(id, error));
     const work =
       rule.scope === 'appearance'
-        ? () => auditSpot(spot, active)
+        ? () => auditAppearance(context, active)
         : () => auditGroup((rule as SetRule<unknown>).scope, group, active);
     return shortest(work) > LIMIT;
   });
   expect(slow.map((rule) => rule.id)).toEqual([]);
   expect(failed).toEqual([]);
-  expect(shortest(() => wordsGroup(spot))).toBeLessThan(LIMIT);
+  expect(shortest(() => wordsGroup(context))).toBeLessThan(LIMIT);
 });
 
 test('a rule that throws costs its own finding only, and is named', () => {
@@ -94,15 +94,15 @@ test('a rule that throws costs its own finding only, and is named', () => {
   } as Rule;
   const rules = [broken, RULES.find((rule) => rule.id === 'overlong')!];
   const active = activeRules({}, know, rules, (id, error) => failed.push(`${id}: ${(error as Error).message}`));
-  expect(auditSpot(spotWith('x'.repeat(200)), active).map((f) => f.rule)).toEqual(['overlong']);
+  expect(auditAppearance(contextWith('x'.repeat(200)), active).map((f) => f.rule)).toEqual(['overlong']);
   expect(failed).toEqual(['placeholder: broken']);
 });
 
 test('texts are cut at the bound, and a pair of surrogates is never cut in two', () => {
-  const spot = spotWith('A seal');
-  expect(readable(spot)).toBe(spot);
-  const long = readable(spotWith('x'.repeat(MOST_READ + 1)));
-  expect(long.appearance.alt).toHaveLength(MOST_READ);
+  const context = contextWith('A seal');
+  expect(readable(context)).toBe(context);
+  const long = readable(contextWith('x'.repeat(MOST_READ + 1)));
+  expect(long.appearance.markup.alt).toHaveLength(MOST_READ);
   expect(long.uncut).toBe(MOST_READ + 1);
   expect(cut(`${'x'.repeat(MOST_READ - 1)}😀`)).toBe('x'.repeat(MOST_READ - 1));
 });

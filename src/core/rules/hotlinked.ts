@@ -4,7 +4,7 @@ import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 
 export default defineRule({
-  id: 'borrowed-host',
+  id: 'hotlinked',
   title: 'From somebody else’s server',
   group: 'files',
   about:
@@ -42,8 +42,8 @@ export default defineRule({
       },
     ],
   },
-  check(spot, { hosts }) {
-    const host = otherHost(spot, hosts);
+  check(context, { hosts }) {
+    const host = otherHost(context, hosts);
     if (host === null) return null;
     return { outcome: 'advice', message: `Loaded from ${host}, which is not one of this collection’s hosts.` };
   },

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
-import { defineRule, type RuleFinding } from './support/rule';
+import { defineRule } from './support/rule';
+import { type RuleFinding } from '../model/finding';
 import { HOUSE_STYLE } from './support/sources';
 import { count, heardWords, quoted, trimmedSpan } from './support/words';
 
@@ -32,7 +33,7 @@ const asWords = (phrase: string) => new RegExp(`(?<![\\p{L}\\p{N}])${escaped(phr
 
 const STOP = /[.!?…。！？]$/u;
 
-function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' | 'mends'> | null {
+function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' | 'fixes'> | null {
   const text = normalise(words);
   const whole = trimmedSpan(words);
   const say = (better: string, part?: string) => [
@@ -52,7 +53,7 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
       return {
         message: `This house writes ${quoted(right)}, not ${quoted(found[0])}.`,
         span: { start: found.index, end: found.index + found[0].length },
-        mends: say(words.slice(0, found.index) + right + words.slice(found.index + found[0].length), right),
+        fixes: say(words.slice(0, found.index) + right + words.slice(found.index + found[0].length), right),
       };
   }
   if (s.required.length > 0 && !s.required.some((phrase) => asWords(phrase).test(words)))
@@ -61,13 +62,13 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
     return {
       message: `This house begins every text with ${quoted(s.prefix)}.`,
       span: whole,
-      mends: say(s.prefix + text),
+      fixes: say(s.prefix + text),
     };
   if (s.suffix && !text.endsWith(s.suffix))
     return {
       message: `This house ends every text with ${quoted(s.suffix)}.`,
       span: whole,
-      mends: say(text + s.suffix),
+      fixes: say(text + s.suffix),
     };
   const first = /\p{L}/u.exec(text)?.[0] ?? '';
   const fits = s.firstLetter === 'upper' ? first.toLocaleUpperCase() : first.toLocaleLowerCase();
@@ -75,15 +76,15 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
     return {
       message: `This house begins with ${s.firstLetter === 'upper' ? 'a capital' : 'a small letter'}.`,
       span: { start: whole.start, end: whole.start + 1 },
-      mends: say(fits + text.slice(1)),
+      fixes: say(fits + text.slice(1)),
     };
   if (s.closingStop === 'always' && !STOP.test(text))
-    return { message: 'This house closes every text with a full stop.', span: whole, mends: say(`${text}.`) };
+    return { message: 'This house closes every text with a full stop.', span: whole, fixes: say(`${text}.`) };
   if (s.closingStop === 'never' && /(?<!\.)\.$/.test(text))
     return {
       message: 'This house closes no text with a full stop.',
       span: { start: whole.end - 1, end: whole.end },
-      mends: say(text.slice(0, -1)),
+      fixes: say(text.slice(0, -1)),
     };
   const length = lengthOf(text);
   if (s.minimum > 0 && length < s.minimum)

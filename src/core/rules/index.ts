@@ -1,9 +1,9 @@
-import backgroundTelling from './informative-background';
+import informativeBackground from './informative-background';
 import blankAlt from './blank-alt';
 import boilerplate from './boilerplate';
-import borrowedHost from './hotlinked';
+import hotlinked from './hotlinked';
 import brokenSource from './broken-source';
-import decorationDescribed from './decoration-with-text';
+import decorationWithText from './decoration-with-text';
 import echo from './echo';
 import fileName from './file-name';
 import groupSplit from './group-split';
@@ -11,8 +11,8 @@ import heavyFile from './heavy-file';
 import hiddenButNamed from './hidden-but-named';
 import hiddenFromSearch from './hidden-from-search';
 import houseStyle from './house-style';
-import lostLongDescription from './broken-long-description';
-import markupLeak from './markup-in-text';
+import brokenLongDescription from './broken-long-description';
+import markupInText from './markup-in-text';
 import misplacedAlt from './misplaced-alt';
 import misspelt from './misspelt';
 import mixedWords from './mixed-words';
@@ -27,16 +27,16 @@ import poorFileName from './poor-file-name';
 import sameWords from './same-words';
 import scriptOnly from './script-only';
 import shouting from './shouting';
-import silentButTelling from './empty-but-informative';
+import emptyButInformative from './empty-but-informative';
 import stuffed from './stuffed';
-import targetUnsaid from './target-unnamed';
+import targetUnnamed from './target-unnamed';
 import titleOnly from './title-only';
 import tooBrief from './too-brief';
 import unnamedControl from './unnamed-control';
 import unnamedGraphic from './unnamed-graphic';
-import textUnsaid from './text-not-in-alt';
+import textNotInAlt from './text-not-in-alt';
 import uncredited from './uncredited';
-import unshownWords from './stored-words-unused';
+import storedWordsUnused from './stored-words-unused';
 import variantClash from './variant-clash';
 import wordList from './word-list';
 import type { Rule } from './support/rule';
@@ -50,13 +50,13 @@ export const RULES: readonly Rule[] = [
   titleOnly,
   misplacedAlt,
   hiddenButNamed,
-  decorationDescribed,
-  silentButTelling,
-  backgroundTelling,
-  targetUnsaid,
-  textUnsaid,
+  decorationWithText,
+  emptyButInformative,
+  informativeBackground,
+  targetUnnamed,
+  textNotInAlt,
   needsLongDescription,
-  lostLongDescription,
+  brokenLongDescription,
   fileName,
   placeholder,
   needlessOpening,
@@ -64,7 +64,7 @@ export const RULES: readonly Rule[] = [
   tooBrief,
   stuffed,
   wordList,
-  markupLeak,
+  markupInText,
   shouting,
   otherLanguage,
   misspelt,
@@ -78,12 +78,12 @@ export const RULES: readonly Rule[] = [
   heavyFile,
   oversized,
   brokenSource,
-  borrowedHost,
+  hotlinked,
   hiddenFromSearch,
   poorFileName,
   uncredited,
   scriptOnly,
-  unshownWords,
+  storedWordsUnused,
 ];
 
 export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id === id);

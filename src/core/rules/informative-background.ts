@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
-import { isTextPicture, wordsInside } from '../purpose/propose';
+import { isTextPicture, recognisedWords } from '../purpose/propose';
 import { count } from './support/words';
 import { defineRule } from './support/rule';
 import { C9, F3 } from './support/sources';
 
 export default defineRule({
-  id: 'background-telling',
+  id: 'informative-background',
   title: 'Background that tells something',
   group: 'purpose',
   about:
@@ -26,7 +26,7 @@ export default defineRule({
       {
         html: '<div style="background-image:url(sale.png)"><p>Welcome</p></div>',
         pictures: {
-          'sale.png': { seen: { kind: 'poster', sure: 0.9, text: 'Half price until Sunday', textShare: 0.3 } },
+          'sale.png': { analysis: { kind: 'poster', sure: 0.9, text: 'Half price until Sunday', textShare: 0.3 } },
         },
         message: '4 words are written in this background.',
       },
@@ -42,14 +42,17 @@ export default defineRule({
   },
   check({ appearance: a, picture }) {
     if (a.element !== 'css-background') return null;
-    const { control } = a;
+    const {
+      context: { control },
+    } = a;
     if (control && !control.hidden && control.text === '' && isBlank(control.name))
       return { outcome: 'cantTell', message: `This background is all that a ${control.kind} without a name holds.` };
-    if (a.heading === '') return { outcome: 'cantTell', message: 'This background is all that a heading holds.' };
-    if (isTextPicture(picture?.seen))
+    if (a.context.heading === '')
+      return { outcome: 'cantTell', message: 'This background is all that a heading holds.' };
+    if (isTextPicture(picture?.analysis))
       return {
         outcome: 'cantTell',
-        message: `${count(wordsInside(picture!.seen), 'word')} are written in this background.`,
+        message: `${count(recognisedWords(picture!.analysis), 'word')} are written in this background.`,
       };
     return null;
   },

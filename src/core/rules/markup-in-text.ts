@@ -20,7 +20,7 @@ const LEAKS: readonly [what: string, pattern: RegExp][] = [
 ];
 
 export default defineRule({
-  id: 'markup-leak',
+  id: 'markup-in-text',
   title: 'Code that leaked in',
   group: 'words',
   about:

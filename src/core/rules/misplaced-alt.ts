@@ -36,13 +36,13 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    if (!a.strayAlt || isBlank(a.strayAlt.text)) return null;
-    const { element, text } = a.strayAlt;
-    const unsaid = a.state === 'unsaid' || (a.control !== null && isBlank(a.control.name));
+    if (!a.markup.strayAlt || isBlank(a.markup.strayAlt.text)) return null;
+    const { element, text } = a.markup.strayAlt;
+    const missing = a.state === 'missing' || (a.context.control !== null && isBlank(a.context.control.name));
     return {
       outcome: 'failed',
       message: `${quoted(text)} stands in an alt on ${element}, where nobody hears it.`,
-      mends: unsaid ? [{ kind: 'use words', text }] : [],
+      fixes: missing ? [{ kind: 'use words', text }] : [],
     };
   },
 });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { wordsOf } from '../words/graphemes';
 import { baseName } from './support/file-names';
-import { defineRule, type Knowledge, type Spot } from './support/rule';
+import { defineRule, type Knowledge, type RuleContext } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 import { heardWords, languageOf, quoted } from './support/words';
 
@@ -12,16 +12,16 @@ const SHORTEST = 4;
 const MOST = 3;
 
 /** Every word that stands around the picture on its page, as it is written. */
-function seenAround({ appearance: a, page }: Spot): Set<string> {
+function knownAround({ appearance: a, page }: RuleContext): Set<string> {
   const around = [
-    a.before,
-    a.after,
-    a.caption,
-    a.control?.text,
-    a.nextHeading,
+    a.context.before,
+    a.context.after,
+    a.context.caption,
+    a.context.control?.text,
+    a.context.nextHeading,
     page.title,
     page.description,
-    ...a.headings,
+    ...a.context.headings,
     ...page.headings,
   ];
   return new Set(around.join(' ').match(/[\p{L}\p{M}]+(?:[’'-][\p{L}\p{M}]+)*/gu) ?? []);
@@ -85,15 +85,16 @@ export default defineRule({
       },
     ],
   },
-  check(spot, { words: house }, know) {
-    const words = heardWords(spot.appearance);
-    const language = languageOf(spot)?.toLowerCase() ?? null;
+  check(context, { words: house }, know) {
+    const words = heardWords(context.appearance);
+    const language = languageOf(context)?.toLowerCase() ?? null;
     const speller = words !== null && language ? know.speller(language) : null;
-    if (words === null || !language || !speller || isFileName(words, spot)) return null;
+    if (words === null || !language || !speller || isFileName(words, context)) return null;
     // Gathered only for a word that is in no dictionary, which few texts have.
     let around: Set<string> | null = null;
     const own = new Set(house.map((w) => w.toLowerCase()));
-    const accepted = (word: string) => own.has(word) || speller.knows(word) || (around ??= seenAround(spot)).has(word);
+    const accepted = (word: string) =>
+      own.has(word) || speller.knows(word) || (around ??= knownAround(context)).has(word);
     const unknown = unknownWords(words, accepted);
     if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;
     const { word, start } = unknown[0]!;
@@ -103,7 +104,7 @@ export default defineRule({
       outcome: 'advice',
       message: `${quoted(word)} is in no ${names.of(language.split('-')[0]!)} dictionary${also}.`,
       span: { start, end: start + word.length },
-      mends: [
+      fixes: [
         ...better.map((b) => ({
           kind: 'use words' as const,
           text: words.slice(0, start) + b + words.slice(start + word.length),
@@ -116,9 +117,9 @@ export default defineRule({
 });
 
 /** Parts of a file's name are codes and abbreviations, whatever stands between them. */
-function isFileName(words: string, { appearance, picture }: Spot): boolean {
+function isFileName(words: string, { appearance, picture }: RuleContext): boolean {
   const plain = (text: string) => wordsOf(text.replace(/[_-]+/g, ' ')).join(' ');
-  const src = appearance.src ?? picture?.src ?? '';
+  const src = appearance.markup.src ?? picture?.src ?? '';
   return plain(words) === plain(baseName(src).replace(/\.[a-z0-9]{2,5}$/i, ''));
 }
 

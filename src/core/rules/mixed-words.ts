@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
+import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE } from './support/sources';
 import { count, heardWords, languageOf, quoted } from './support/words';
 
@@ -35,20 +36,20 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
-    const out: { spot: Spot; finding: RuleFinding }[] = [];
-    const audible = spots.filter((s) => !s.appearance.hidden && s.appearance.state !== 'silent');
+  check(contexts) {
+    const out: { context: RuleContext; finding: RuleFinding }[] = [];
+    const audible = contexts.filter((s) => !s.appearance.accessible.hidden && s.appearance.state !== 'decorative');
     const groups = groupBy(audible, (s) => {
       const language = languageOf(s)?.toLowerCase().split('-')[0] ?? '';
       return s.purpose === 'functional'
-        ? `${language} functional ${s.appearance.control?.href ?? ''}`
+        ? `${language} functional ${s.appearance.context.control?.href ?? ''}`
         : `${language} ${s.purpose}`;
     });
     for (const group of groups.values()) {
       const texts = new Map<string, { text: string; places: number }>();
-      const none = group.filter((s) => s.appearance.state === 'unsaid');
-      for (const spot of group) {
-        const words = heardWords(spot.appearance);
+      const none = group.filter((s) => s.appearance.state === 'missing');
+      for (const context of group) {
+        const words = heardWords(context.appearance);
         if (words === null) continue;
         const key = wordsKey(words);
         const entry = texts.get(key) ?? { text: normalise(words), places: 0 };
@@ -63,12 +64,12 @@ export default defineRule({
               all.length > 2 ? count(all.length - 1, 'other') : quoted(all[1]!.text, 40)
             }${none.length > 0 ? `; nothing in ${none.length}` : ''}.`;
       out.push({
-        spot: none[0] ?? group[0]!,
+        context: none[0] ?? group[0]!,
         finding: {
           outcome: none.length > 0 ? 'cantTell' : 'advice',
           message,
           // Of many texts none is likely to be right everywhere.
-          mends: (all.length > 3 ? [] : all).map(({ text }) => ({ kind: 'use words', text })),
+          fixes: (all.length > 3 ? [] : all).map(({ text }) => ({ kind: 'use words', text })),
         },
       });
     }

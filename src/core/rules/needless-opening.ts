@@ -46,10 +46,10 @@ export default defineRule({
       },
     ],
   },
-  check(spot) {
-    const words = heardWords(spot.appearance);
+  check(context) {
+    const words = heardWords(context.appearance);
     if (words === null) return null;
-    for (const { openings } of languageWords(spot))
+    for (const { openings } of languageWords(context))
       for (const pattern of openings) {
         const opening = pattern.exec(words);
         const rest = opening ? words.slice(opening[0].length) : '';
@@ -59,7 +59,7 @@ export default defineRule({
           outcome: 'advice',
           message: `${quoted(opening[1]!)} is said already: every listener hears that it is an image.`,
           span: { start, end: start + opening[1]!.length },
-          mends: [{ kind: 'use words', text: rest.charAt(0).toLocaleUpperCase() + rest.slice(1) }],
+          fixes: [{ kind: 'use words', text: rest.charAt(0).toLocaleUpperCase() + rest.slice(1) }],
         };
       }
     return null;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
-import { MANY_WORDS, wordsInside } from '../purpose/propose';
+import { MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { count } from './support/words';
 import { lengthOf } from '../words/graphemes';
 
@@ -38,7 +38,7 @@ export default defineRule({
         html: '<img src="t.png" alt="Winter sailings">',
         pictures: {
           't.png': {
-            seen: {
+            analysis: {
               kind: 'poster',
               sure: 0.9,
               textShare: 0.3,
@@ -56,7 +56,7 @@ export default defineRule({
       {
         html: '<img src="a.svg" alt="Tides in June">',
         purpose: 'complex',
-        pictures: { 'a.svg': { described: true } },
+        pictures: { 'a.svg': { hasLongDescription: true } },
         message: 'It is complex, and no long description is attached. One is written here, and not in the page yet.',
       },
       {
@@ -67,18 +67,23 @@ export default defineRule({
     ],
   },
   check({ appearance: a, purpose, picture }, { caption, words }) {
-    const written = wordsInside(picture?.seen);
+    const written = recognisedWords(picture?.analysis);
     const much = written > words && purpose === 'image of text';
-    if ((purpose !== 'complex' && !much) || a.hidden || a.state === 'silent' || lengthOf(a.name) >= caption)
+    if (
+      (purpose !== 'complex' && !much) ||
+      a.accessible.hidden ||
+      a.state === 'decorative' ||
+      lengthOf(a.accessible.name) >= caption
+    )
       return null;
-    if (a.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;
-    const length = lengthOf(a.caption ?? '');
+    if (a.accessible.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;
+    const length = lengthOf(a.context.caption ?? '');
     if (length >= caption) return null;
     const beside =
       length > 0
         ? `all there is beside it is a caption of ${count(length, 'character')}`
         : 'no long description is attached';
-    const kept = picture?.described ? ' One is written here, and not in the page yet.' : '';
+    const kept = picture?.hasLongDescription ? ' One is written here, and not in the page yet.' : '';
     return {
       outcome: 'cantTell',
       message: `${purpose === 'complex' ? 'It is complex' : `${written} words are written in it`}, and ${beside}.${kept}`,

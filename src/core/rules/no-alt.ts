@@ -34,8 +34,15 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    if (a.element !== 'img' || a.alt !== null || a.hidden || a.ignored || !isBlank(a.name)) return null;
-    const caption = a.caption ? ' The caption does not stand in for it.' : '';
+    if (
+      a.element !== 'img' ||
+      a.markup.alt !== null ||
+      a.accessible.hidden ||
+      a.accessible.ignored ||
+      !isBlank(a.accessible.name)
+    )
+      return null;
+    const caption = a.context.caption ? ' The caption does not stand in for it.' : '';
     return {
       outcome: 'failed',
       message: `There is no alt attribute: a listener hears the file name, or nothing.${caption}`,

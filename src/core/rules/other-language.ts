@@ -57,9 +57,9 @@ export default defineRule({
       },
     ],
   },
-  check(spot, { letters }, know) {
-    const words = heardWords(spot.appearance);
-    const stated = statedLanguage(spot)?.toLowerCase().split('-')[0];
+  check(context, { letters }, know) {
+    const words = heardWords(context.appearance);
+    const stated = statedLanguage(context)?.toLowerCase().split('-')[0];
     if (words === null || !stated || !/^[a-z]{2,3}$/.test(stated)) return null;
     const text = normalise(words);
     const own = text.match(/\p{L}/gu)?.length ?? 0;

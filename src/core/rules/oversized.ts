@@ -1,19 +1,19 @@
 import { z } from 'zod';
-import type { Picture } from '../model/appearance';
-import { defineRule, type Spot } from './support/rule';
+import type { Picture } from '../model/picture';
+import { defineRule, type RuleContext } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 
 /** The largest that a picture is shown; null where some place does not tell. */
-function largestShown(spots: readonly Spot[], picture: Picture): { width: number; height: number } | null {
+function largestShown(contexts: readonly RuleContext[], picture: Picture): { width: number; height: number } | null {
   let largest = { width: 0, height: 0 };
-  for (const { appearance: a } of spots) {
-    if (a.hidden) continue;
+  for (const { appearance: a } of contexts) {
+    if (a.accessible.hidden) continue;
     // A background or a poster is cut and stretched; one side alone may be cut too.
     if (a.element !== 'img' && a.element !== 'input') return null;
-    if (!a.shownWidth || a.candidates.length > 0) return null;
+    if (!a.layout.width || a.markup.candidates.length > 0) return null;
     // Where only the width is set, the height follows.
-    const height = a.shownHeight ?? Math.round((a.shownWidth * picture.height!) / picture.width!);
-    if (a.shownWidth * height > largest.width * largest.height) largest = { width: a.shownWidth, height };
+    const height = a.layout.height ?? Math.round((a.layout.width * picture.height!) / picture.width!);
+    if (a.layout.width * height > largest.width * largest.height) largest = { width: a.layout.width, height };
   }
   return largest.width > 0 ? largest : null;
 }
@@ -56,17 +56,17 @@ export default defineRule({
       },
     ],
   },
-  check(spots, { times }) {
-    const picture = spots[0]!.picture;
+  check(contexts, { times }) {
+    const picture = contexts[0]!.picture;
     if (!picture?.width || !picture.height || picture.type === 'image/svg+xml') return [];
-    const shown = largestShown(spots, picture);
+    const shown = largestShown(contexts, picture);
     if (!shown) return [];
     const ratio = Math.min(picture.width / shown.width, picture.height / shown.height);
     if (ratio <= times) return [];
     const figure = Math.round(ratio * 10) / 10;
     return [
       {
-        spot: spots[0]!,
+        context: contexts[0]!,
         finding: {
           outcome: 'advice' as const,
           message: `${picture.width} × ${picture.height} pixels, shown at most at ${shown.width} × ${shown.height}: ${figure} times as wide.`,

@@ -48,11 +48,11 @@ export default defineRule({
       },
     ],
   },
-  check(spot) {
-    const words = heardWords(spot.appearance);
+  check(context) {
+    const words = heardWords(context.appearance);
     if (words === null) return null;
     const text = bare(words);
-    if (!languageWords(spot).some((l) => l.placeholders.has(text))) return null;
+    if (!languageWords(context).some((l) => l.placeholders.has(text))) return null;
     return {
       outcome: 'failed',
       message: `${quoted(normalise(words))} stands in for words that nobody has written.`,

@@ -2,15 +2,15 @@ import { z } from 'zod';
 import { wordsOf } from '../words/graphemes';
 import { baseName, isCode, isDeviceName } from './support/file-names';
 import { languageWords, heardWords, quoted } from './support/words';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 
 /** Words that a name needs. */
 const WORDS = 5;
 
 /** A hyphenated lower-case name out of a text; null where too little is left. */
-function nameFrom(text: string, spot: Spot): string | null {
-  const lists = languageWords(spot);
+function nameFrom(text: string, context: RuleContext): string | null {
+  const lists = languageWords(context);
   const plain = text.normalize('NFKD').replace(/\p{M}/gu, '').replace(/ß/g, 'ss').replace(/ø/gi, 'o');
   const all = wordsOf(plain).map((w) => w.replace(/[^a-z0-9]/g, ''));
   const content = all.filter((w) => w.length > 1 && !lists.some((l) => l.functionWords.has(w)));
@@ -56,9 +56,9 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
-    const said = spots.find((s) => heardWords(s.appearance) !== null && s.purpose !== 'decorative');
-    const src = said?.picture?.src ?? said?.appearance.src;
+  check(contexts) {
+    const said = contexts.find((s) => heardWords(s.appearance) !== null && s.purpose !== 'decorative');
+    const src = said?.picture?.src ?? said?.appearance.markup.src;
     if (!said || !src || src.startsWith('data:')) return [];
     const file = baseName(src);
     const [, stem, extension] = /^(.*?)(\.[a-z0-9]{2,5})?$/i.exec(file)!;
@@ -67,6 +67,8 @@ export default defineRule({
     const words = heardWords(said.appearance)!;
     const better = isDeviceName(words) ? null : nameFrom(words, said);
     const proposal = better ? `; ${quoted(better + (extension ?? '').toLowerCase())} would say what it shows` : '';
-    return [{ spot: said, finding: { outcome: 'advice' as const, message: `${quoted(file)} ${reason}${proposal}.` } }];
+    return [
+      { context: said, finding: { outcome: 'advice' as const, message: `${quoted(file)} ${reason}${proposal}.` } },
+    ];
   },
 });

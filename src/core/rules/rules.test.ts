@@ -1,20 +1,20 @@
 import { knowledge } from '../../server/language/dictionaries';
-import type { Picture } from '../model/appearance';
+import type { Picture } from '../model/picture';
 import { activeRules, auditCollection } from '../audit';
-import { UNSEEN } from '../model/picture-analysis';
-import { readSource } from '../formats/html/appearances';
+import { NOT_ANALYSED } from '../model/picture-analysis';
+import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from '../purpose/propose';
 import { RULES, ruleById } from '.';
-import type { Example, Rule, Spot } from './support/rule';
+import type { Example, Rule, RuleContext } from './support/rule';
 
 /** Lays an example out as a small collection: each distinct `src` is one picture. */
-function collect(example: Example): Spot[] {
-  const spots: Spot[] = [];
+function collect(example: Example): RuleContext[] {
+  const contexts: RuleContext[] = [];
   [example.html].flat().forEach((html, p) => {
     const { appearances } = readSource(`<!doctype html><html lang="${example.lang ?? 'en'}"><body>${html}</body>`);
     for (const read of appearances) {
-      const appearance = example.byScript ? { ...read, origin: 'script' as const } : read;
-      const id = appearance.src ?? `element ${p}.${appearance.order}`;
+      const appearance = example.byScript ? { ...read, location: { kind: 'script' as const } } : read;
+      const id = appearance.markup.src ?? `element ${p}.${appearance.order}`;
       const pictureAt = (id: string, src: string | null): Picture => ({
         id,
         sha256: id,
@@ -25,12 +25,12 @@ function collect(example: Example): Spot[] {
         src,
         broken: null,
         unread: null,
-        lighter: null,
+        smallerCopyBytes: null,
         ...example.pictures?.[id],
-        seen: example.pictures?.[id]?.seen ? { ...UNSEEN, ...example.pictures[id].seen } : null,
+        analysis: example.pictures?.[id]?.analysis ? { ...NOT_ANALYSED, ...example.pictures[id].analysis } : null,
       });
-      const picture = pictureAt(id, appearance.src);
-      spots.push({
+      const picture = pictureAt(id, appearance.markup.src);
+      contexts.push({
         id: `${p}.${appearance.order}`,
         page: {
           path: `page-${p}.html`,
@@ -42,7 +42,7 @@ function collect(example: Example): Spot[] {
           ...example.page,
         },
         picture,
-        variants: appearance.candidates.filter((c) => c.src !== id).map((c) => pictureAt(c.src, c.src)),
+        variants: appearance.markup.candidates.filter((c) => c.src !== id).map((c) => pictureAt(c.src, c.src)),
         appearance,
         purpose: example.purpose ?? proposePurpose(appearance, picture).purpose,
         purposeSettled: example.purpose !== undefined,
@@ -50,7 +50,7 @@ function collect(example: Example): Spot[] {
       });
     }
   });
-  return spots;
+  return contexts;
 }
 
 const audit = (rule: Rule, example: Example) => {
@@ -176,7 +176,7 @@ describe.each([
   ],
   [
     'e88epe, image not in the accessibility tree is decorative',
-    ['silent-but-telling'],
+    ['empty-but-informative'],
     ['<p>Happy new year 2026!</p><img src="fireworks.jpg" alt="">', '<a href="/"><img src="i.png" alt=""> W3C</a>'],
     ['<figure><img src="w3c.png" alt=""><figcaption>The logo of the W3C</figcaption></figure>'],
   ],
@@ -189,15 +189,19 @@ describe.each([
 // Examples of WCAG's techniques and failures, abbreviated; from memory.
 describe('WCAG techniques and failures', () => {
   test.each([
-    ['F3', '<h1 style="background-image:url(welcome.png)"></h1>', 'background-telling'],
-    ['F30', '<img src="spacer.gif" alt="spacer">', 'decoration-described'],
+    ['F3', '<h1 style="background-image:url(welcome.png)"></h1>', 'informative-background'],
+    ['F30', '<img src="spacer.gif" alt="spacer">', 'decoration-with-text'],
     ['F30', '<img src="pic.jpg" alt="picture 1">', 'placeholder'],
     ['F30', '<img src="x/Oct.jpg" alt="Oct.jpg">', 'file-name'],
     ['F30', '<img src="chart01.jpg" alt="chart01.jpg">', 'file-name'],
-    ['F38', '<figure><img src="fall.jpg" alt=""><figcaption>Autumn leaves</figcaption></figure>', 'silent-but-telling'],
-    ['F39', '<img src="border.png" alt="decorative image">', 'decoration-described'],
+    [
+      'F38',
+      '<figure><img src="fall.jpg" alt=""><figcaption>Autumn leaves</figcaption></figure>',
+      'empty-but-informative',
+    ],
+    ['F39', '<img src="border.png" alt="decorative image">', 'decoration-with-text'],
     ['F65', '<p><img src="test.png"></p>', 'no-alt'],
-    ['F67', '<img src="chart.png" alt="Sales" longdesc="">', 'lost-long-description'],
+    ['F67', '<img src="chart.png" alt="Sales" longdesc="">', 'broken-long-description'],
     ['F72', '<img src="a.png" alt="=====::::====">', 'too-brief'],
     ['F89', '<a href="foo.htm"><img src="bar.png" alt=""></a>', 'unnamed-control'],
     ['G94', '<img src="ok.png" alt="ok.png">', 'file-name'],

@@ -31,8 +31,8 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    // Nobody looks for what is silent or in a style sheet.
-    if (a.origin !== 'script' || a.state === 'silent') return null;
+    // Nobody looks for what is decorative or in a style sheet.
+    if (a.location.kind !== 'script' || a.state === 'decorative') return null;
     return { outcome: 'advice', message: 'Only a script puts it into the page.' };
   },
 });

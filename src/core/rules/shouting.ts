@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleFinding } from './support/rule';
+import { defineRule } from './support/rule';
+import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, F72, H86 } from './support/sources';
 import { count, heardWords, languageOf, quoted, trimmedSpan } from './support/words';
 
@@ -15,13 +16,13 @@ function calmed(text: string, language: string | null): string {
   return lower.replace(/^\P{L}*\p{L}/u, (first) => first.toLocaleUpperCase(language ?? undefined));
 }
 
-function shout(text: string, language: string | null): Pick<RuleFinding, 'message' | 'mends'> | null {
+function shout(text: string, language: string | null): Pick<RuleFinding, 'message' | 'fixes'> | null {
   const words = text.match(/\p{L}[\p{L}\p{M}’'-]*/gu) ?? [];
   const capitals = words.filter((w) => w.length > 1 && w === w.toUpperCase() && w !== w.toLowerCase());
   const long = capitals.filter((w) => w.length > ACRONYM);
   if (capitals.length > MOST && long.length >= 2 && capitals.length >= words.length * 0.7) {
     const told = `${count(capitals.length, 'word')} of ${words.length} are in capitals: some screen readers spell them out.`;
-    return { message: told, mends: [{ kind: 'use words', text: calmed(text, language) }] };
+    return { message: told, fixes: [{ kind: 'use words', text: calmed(text, language) }] };
   }
   const run = /[!?]{2,}|([*=~_#+<>^|•·★☆►◄»«-])\1{3,}|\.{4,}/.exec(text);
   if (run) return { message: `${quoted(run[0])} is read out sign by sign, or not at all.` };
@@ -64,10 +65,10 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="Happy crew :-)">', message: 'A face drawn with signs is read out sign by sign.' },
     ],
   },
-  check(spot) {
-    const words = heardWords(spot.appearance);
+  check(context) {
+    const words = heardWords(context.appearance);
     if (words === null) return null;
-    const found = shout(normalise(words), languageOf(spot));
+    const found = shout(normalise(words), languageOf(context));
     return found && { outcome: 'advice', span: trimmedSpan(words), ...found };
   },
 });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { normalise, wordsOf } from '../words/graphemes';
 import { hasExtension, isDeviceName } from './support/file-names';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { IPTC } from './support/sources';
 import { bare, heardWords, languageWords, quoted } from './support/words';
 
@@ -14,14 +14,14 @@ const FIELDS: Record<string, string> = {
 };
 
 /** Whether a text says anything that somebody meant. */
-function saysSomething(spot: Spot, words: string | null): words is string {
+function saysSomething(context: RuleContext, words: string | null): words is string {
   if (words === null) return false;
   const text = bare(words);
-  return !languageWords(spot).some((l) => l.placeholders.has(text)) && !hasExtension(words) && !isDeviceName(words);
+  return !languageWords(context).some((l) => l.placeholders.has(text)) && !hasExtension(words) && !isDeviceName(words);
 }
 
 export default defineRule({
-  id: 'unshown-words',
+  id: 'stored-words-unused',
   title: 'Words in the file that the page does not use',
   group: 'files',
   about:
@@ -36,45 +36,52 @@ export default defineRule({
       { html: '<img src="a.jpg">' },
       {
         html: '<img src="a.jpg" alt="Two puffins on a cliff">',
-        pictures: { 'a.jpg': { seen: { words: 'Two puffins on a grassy cliff', wordsFrom: 'alt' } } },
+        pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'alt' } } },
       },
       {
         html: '<img src="a.jpg" alt="The view from cottage 3">',
-        pictures: { 'a.jpg': { seen: { words: 'Lighthouse, striped, 1862', wordsFrom: 'description' } } },
+        pictures: { 'a.jpg': { analysis: { words: 'Lighthouse, striped, 1862', wordsFrom: 'description' } } },
       },
       {
         html: '<img src="a.jpg" alt="">',
-        pictures: { 'a.jpg': { seen: { words: 'Waves', wordsFrom: 'title' } } },
+        pictures: { 'a.jpg': { analysis: { words: 'Waves', wordsFrom: 'title' } } },
       },
     ],
     fails: [
       {
         html: '<img src="a.jpg">',
-        pictures: { 'a.jpg': { seen: { words: 'Two puffins on a grassy cliff', wordsFrom: 'description' } } },
+        pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'description' } } },
         message: 'Nothing is said here, and the description in its file is “Two puffins on a grassy cliff”.',
       },
       {
         html: '<img src="a.jpg" alt="Wildlife">',
-        pictures: { 'a.jpg': { seen: { words: 'Two puffins on a grassy cliff', wordsFrom: 'alt' } } },
+        pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'alt' } } },
         message:
           'The Alt Text (Accessibility) in its file is “Two puffins on a grassy cliff”, and the page says something else.',
       },
     ],
   },
-  check(spot) {
-    const { appearance: a, picture } = spot;
-    const { words, wordsFrom } = picture?.seen ?? { words: null, wordsFrom: null };
+  check(context) {
+    const { appearance: a, picture } = context;
+    const { words, wordsFrom } = picture?.analysis ?? { words: null, wordsFrom: null };
     const takes = a.element === 'img' || a.element === 'svg' || a.element === 'role-img';
-    if (!words || !wordsFrom || !takes || a.hidden || spot.purpose === 'decorative' || a.control?.text === '')
+    if (
+      !words ||
+      !wordsFrom ||
+      !takes ||
+      a.accessible.hidden ||
+      context.purpose === 'decorative' ||
+      a.context.control?.text === ''
+    )
       return null;
     const said = heardWords(a);
     const field = FIELDS[wordsFrom]!;
     const text = normalise(words);
-    const mends = [{ kind: 'use words' as const, text }];
-    if (!saysSomething(spot, said)) {
-      if (a.state === 'silent') return null;
+    const fixes = [{ kind: 'use words' as const, text }];
+    if (!saysSomething(context, said)) {
+      if (a.state === 'decorative') return null;
       const here = said === null ? 'Nothing is said here' : `Only ${quoted(normalise(said), 30)} is said here`;
-      return { outcome: 'cantTell', message: `${here}, and the ${field} in its file is ${quoted(text)}.`, mends };
+      return { outcome: 'cantTell', message: `${here}, and the ${field} in its file is ${quoted(text)}.`, fixes };
     }
     if (wordsFrom !== 'alt') return null;
     const own = new Set(wordsOf(said.toLowerCase()));
@@ -83,7 +90,7 @@ export default defineRule({
     return {
       outcome: 'cantTell',
       message: `The ${field} in its file is ${quoted(text)}, and the page says something else.`,
-      mends,
+      fixes,
     };
   },
 });

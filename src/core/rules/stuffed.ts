@@ -3,7 +3,7 @@ import { wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing';
 import { wordsOfLanguage } from './language/words';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 import { heardWords, languageOf, quoted, trimmedSpan } from './support/words';
 
@@ -24,10 +24,10 @@ const list = (words: readonly string[]) =>
     .join(', ');
 
 /** The score of what is heard at a spot; zero where nothing is. */
-export function stuffingAt(spot: Spot, keywords: readonly string[]): Stuffing {
-  const words = heardWords(spot.appearance);
+export function stuffingAt(context: RuleContext, keywords: readonly string[]): Stuffing {
+  const words = heardWords(context.appearance);
   if (words === null) return { score: 0, contributions: [] };
-  const language = languageOf(spot);
+  const language = languageOf(context);
   const stem = stemmerFor(language);
   const lists = wordsOfLanguage(language);
   const wanted = new Set(keywords.flatMap(wordsOf).map(stem));
@@ -69,12 +69,12 @@ export default defineRule({
       },
     ],
   },
-  check(spot, { threshold, keywords }) {
-    const { score, contributions } = stuffingAt(spot, keywords);
+  check(context, { threshold, keywords }) {
+    const { score, contributions } = stuffingAt(context, keywords);
     if (score < threshold) return null;
     const why = contributions.slice(0, 3).map((c) => TOLD[c.kind](c));
     const spans = contributions.flatMap((c) => c.spans);
-    const words = trimmedSpan(heardWords(spot.appearance)!);
+    const words = trimmedSpan(heardWords(context.appearance)!);
     return {
       outcome: 'cantTell',
       message: `Reads as keywords, score ${score.toFixed(2)}: ${why.join(', ')}.`,

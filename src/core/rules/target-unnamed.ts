@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { normalise, wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
-import { defineRule, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
 import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
 import { bare, heardWords, languageOf, languageWords, quoted, trimmedSpan } from './support/words';
 
@@ -17,16 +17,16 @@ function addressWords(href: string): string[] {
 }
 
 /** Whether words and target have a word in common, by stem, or one within the other ("timetable", "time"). */
-function meets(spot: Spot, words: string): boolean {
-  const lists = languageWords(spot);
-  const stem = stemmerFor(languageOf(spot));
+function meets(context: RuleContext, words: string): boolean {
+  const lists = languageWords(context);
+  const stem = stemmerFor(languageOf(context));
   const content = (text: string[]) =>
     text.filter((w) => w.length > 1 && !lists.some((l) => l.functionWords.has(w))).map(stem);
   const said = content(wordsOf(words));
   const target = content([
-    ...wordsOf(spot.targetTitle ?? ''),
-    ...addressWords(spot.appearance.control?.href ?? ''),
-    ...wordsOf(spot.appearance.nextHeading ?? ''),
+    ...wordsOf(context.targetTitle ?? ''),
+    ...addressWords(context.appearance.context.control?.href ?? ''),
+    ...wordsOf(context.appearance.context.nextHeading ?? ''),
   ]);
   return said.some((s) =>
     target.some((t) => s === t || (s.length > 3 && t.includes(s)) || (t.length > 3 && s.includes(t))),
@@ -37,7 +37,7 @@ function meets(spot: Spot, words: string): boolean {
 const DOES = /^(?:#|mailto:|tel:|javascript:)/i;
 
 export default defineRule({
-  id: 'target-unsaid',
+  id: 'target-unnamed',
   title: 'Where does it lead?',
   group: 'purpose',
   about:
@@ -76,24 +76,27 @@ export default defineRule({
       },
     ],
   },
-  check(spot) {
-    const { control } = spot.appearance;
-    const words = heardWords(spot.appearance);
+  check(context) {
+    const {
+      context: { control },
+    } = context.appearance;
+    const words = heardWords(context.appearance);
     if (words === null || !control || control.hidden || control.text !== '') return null;
     const text = normalise(words);
     const span = trimmedSpan(words);
-    if (languageWords(spot).some((l) => l.emptyLinks.has(bare(text))))
+    if (languageWords(context).some((l) => l.emptyLinks.has(bare(text))))
       return {
         outcome: 'failed',
         message: `${quoted(text)} does not say ${control.kind === 'link' ? 'where the link leads' : 'what the button does'}.`,
         span,
       };
-    if (languageWords(spot).some((l) => l.navigation.has(bare(text)))) return null;
+    if (languageWords(context).some((l) => l.navigation.has(bare(text)))) return null;
     // Without the target's title, an address alone says too little to doubt the words.
-    if (control.kind !== 'link' || !spot.targetTitle || DOES.test(control.href ?? '') || meets(spot, text)) return null;
+    if (control.kind !== 'link' || !context.targetTitle || DOES.test(control.href ?? '') || meets(context, text))
+      return null;
     return {
       outcome: 'cantTell',
-      message: `${quoted(text, 40)} has no word in common with where the link leads, ${quoted(spot.targetTitle, 40)}.`,
+      message: `${quoted(text, 40)} has no word in common with where the link leads, ${quoted(context.targetTitle, 40)}.`,
       span,
     };
   },

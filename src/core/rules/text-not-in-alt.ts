@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { isTextPicture, MANY_WORDS, wordsInside } from '../purpose/propose';
+import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
-import { defineRule, type Mend, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
+import { type Fix } from '../model/finding';
 import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './support/sources';
 import { heardWords, languageWords, quoted } from './support/words';
 
@@ -20,8 +21,8 @@ const written = (text: string) =>
   text.split(/[\s/|·–—]+/).map((w) => w.replace(/^[^\p{L}\p{N}£$€]+|[^\p{L}\p{N}%]+$/gu, ''));
 
 /** What is written in the picture, each word once, without the small ones. */
-function ownWords(spot: Spot, text: string): string[] {
-  const lists = languageWords(spot);
+function ownWords(context: RuleContext, text: string): string[] {
+  const lists = languageWords(context);
   const all = written(text).filter(
     (w) => key(w).length > 1 && !lists.some((l) => l.functionWords.has(w.toLowerCase())),
   );
@@ -29,13 +30,22 @@ function ownWords(spot: Spot, text: string): string[] {
 }
 
 /** Everything that a listener hears here, or reads beside it. */
-function nearby({ appearance: a }: Spot): Set<string> {
-  const said = [a.name, a.caption, a.before, a.after, a.heading, a.nextHeading, a.control?.name, a.headings.at(-1)];
+function nearby({ appearance: a }: RuleContext): Set<string> {
+  const said = [
+    a.accessible.name,
+    a.context.caption,
+    a.context.before,
+    a.context.after,
+    a.context.heading,
+    a.context.nextHeading,
+    a.context.control?.name,
+    a.context.headings.at(-1),
+  ];
   return new Set(written(said.join(' ')).map(key));
 }
 
 export default defineRule({
-  id: 'text-unsaid',
+  id: 'text-not-in-alt',
   title: 'Text in the picture that nobody hears',
   group: 'purpose',
   about:
@@ -56,7 +66,7 @@ export default defineRule({
         html: '<img src="w.png" alt="The settings of the survey">',
         pictures: {
           'w.png': {
-            seen: { kind: 'poster', sure: 0.4, text: 'File Edit View\nPages at most\nCancel OK', textShare: 0.2 },
+            analysis: { kind: 'poster', sure: 0.4, text: 'File Edit View\nPages at most\nCancel OK', textShare: 0.2 },
           },
         },
       },
@@ -64,7 +74,7 @@ export default defineRule({
         html: '<img src="sale.png" alt="Winter sale, half price until Sunday">',
         pictures: {
           'sale.png': {
-            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+            analysis: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
           },
         },
       },
@@ -72,14 +82,14 @@ export default defineRule({
         html: '<p>Winter sale: half price until Sunday.</p><img src="sale.png" alt="Our sale">',
         pictures: {
           'sale.png': {
-            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+            analysis: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
           },
         },
       },
       {
         html: '<img src="ferry.jpg" alt="The ferry at the quay">',
         pictures: {
-          'ferry.jpg': { seen: { kind: 'photo', sure: 0.9, text: 'BRANNOCH BELLE LERWICK', textShare: 0.02 } },
+          'ferry.jpg': { analysis: { kind: 'photo', sure: 0.9, text: 'BRANNOCH BELLE LERWICK', textShare: 0.02 } },
         },
       },
       { html: '<img src="sale.png" alt="Winter sale">' },
@@ -89,7 +99,7 @@ export default defineRule({
         html: '<img src="sale.png" alt="Sale banner">',
         pictures: {
           'sale.png': {
-            seen: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
+            analysis: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
           },
         },
         message: '5 of the 6 words written in it are not heard: “WINTER”, “half”, “price”, “until”, “Sunday”.',
@@ -97,35 +107,35 @@ export default defineRule({
       {
         html: '<img src="t.png" alt="Timetable">',
         pictures: {
-          't.png': { seen: { kind: 'poster', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
+          't.png': { analysis: { kind: 'poster', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
         },
         message: '4 of the 4 words written in it are not heard: “Brannoch”, “07:15”, “Skerry”, “07:55”.',
       },
     ],
   },
-  check(spot, { missing, least }) {
-    const { appearance: a, picture } = spot;
-    const seen = picture?.seen;
-    if (!seen?.text || heardWords(a) === null || spot.purpose === 'decorative') return null;
-    const isText = (spot.purposeSettled && spot.purpose === 'image of text') || isTextPicture(seen);
+  check(context, { missing: leastShare, least }) {
+    const { appearance: a, picture } = context;
+    const seen = picture?.analysis;
+    if (!seen?.text || heardWords(a) === null || context.purpose === 'decorative') return null;
+    const isText = (context.purposeSettled && context.purpose === 'image of text') || isTextPicture(seen);
     if (!isText) return null;
-    const own = ownWords(spot, seen.text);
-    const near = nearby(spot);
-    const unsaid = own.filter((w) => !near.has(key(w)));
-    if (unsaid.length < least || unsaid.length < own.length * missing) return null;
-    const more = unsaid.length > NAMED ? ' and more' : '';
+    const own = ownWords(context, seen.text);
+    const near = nearby(context);
+    const missing = own.filter((w) => !near.has(key(w)));
+    if (missing.length < least || missing.length < own.length * leastShare) return null;
+    const more = missing.length > NAMED ? ' and more' : '';
     const text = normalise(seen.text.replace(/\n/g, ' '));
-    const mends: Mend[] =
-      text.length <= SHORT && wordsInside(seen) <= MANY_WORDS && a.control?.text !== ''
+    const fixes: Fix[] =
+      text.length <= SHORT && recognisedWords(seen) <= MANY_WORDS && a.context.control?.text !== ''
         ? [{ kind: 'use words', text }]
         : [];
     return {
       outcome: 'cantTell',
-      message: `${unsaid.length} of the ${own.length} words written in it are not heard: ${unsaid
+      message: `${missing.length} of the ${own.length} words written in it are not heard: ${missing
         .slice(0, NAMED)
         .map((w) => quoted(w, 24))
         .join(', ')}${more}.`,
-      mends,
+      fixes,
     };
   },
 });

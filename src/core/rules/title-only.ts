@@ -31,11 +31,12 @@ export default defineRule({
   },
   check({ appearance: a }) {
     // An empty alt beside it is a contradiction, of which another rule tells.
-    if (a.nameSource !== 'title' || a.hidden || a.ignored || a.alt === '') return null;
+    if (a.accessible.nameSource !== 'title' || a.accessible.hidden || a.accessible.ignored || a.markup.alt === '')
+      return null;
     return {
       outcome: 'cantTell',
-      message: `Only the title says something, ${quoted(a.name)}: nobody sees it by touch or keyboard.`,
-      mends: [{ kind: 'use words', text: a.name }],
+      message: `Only the title says something, ${quoted(a.accessible.name)}: nobody sees it by touch or keyboard.`,
+      fixes: [{ kind: 'use words', text: a.accessible.name }],
     };
   },
 });

@@ -4,7 +4,8 @@ import type { Rights } from '../model/picture-analysis';
 import { licenceName } from '../picture/credit';
 import { wordsOf } from '../words/graphemes';
 import { otherHost } from './support/hosts';
-import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
+import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, IPTC } from './support/sources';
 import { quoted } from './support/words';
 
@@ -18,14 +19,16 @@ const FREE = /publicdomain|\bcc0\b|public domain/i;
 /** Pixels of a side below which it is an icon, a badge or a counter, whose credit stands on a page of its own, if anywhere. */
 const SMALL = 100;
 
-const isSmall = ({ picture, appearance: a }: Spot) =>
-  [picture?.width, picture?.height, a.shownWidth, a.shownHeight].some((side) => side && side < SMALL);
+const isSmall = ({ picture, appearance: a }: RuleContext) =>
+  [picture?.width, picture?.height, a.layout.width, a.layout.height].some((side) => side && side < SMALL);
 
 const named = ({ creator, credit, copyright }: Rights): string[] =>
   [creator, credit, copyright].filter((n) => n !== null).map((n) => n.toLowerCase());
 
-function isCredited({ appearance: a }: Spot, names: readonly string[]): boolean {
-  const near = [a.caption, a.title, a.before.slice(-200), a.after.slice(0, 300)].join(' ');
+function isCredited({ appearance: a }: RuleContext, names: readonly string[]): boolean {
+  const near = [a.context.caption, a.markup.title, a.context.before.slice(-200), a.context.after.slice(0, 300)].join(
+    ' ',
+  );
   if (CREDIT.test(near)) return true;
   const words = new Set(wordsOf(near.toLowerCase()));
   // A name counts where all of it is there, in any order.
@@ -43,14 +46,17 @@ function claim({ creator, credit, copyright, licence }: Rights): string {
 }
 
 /** Of a picture whose file says nothing: it is shown from somebody else's host, and nobody is named. */
-function borrowed(spots: readonly Spot[], own: readonly string[]): { spot: Spot; finding: RuleFinding }[] {
-  for (const spot of spots) {
-    const { purpose, appearance: a } = spot;
-    if (a.state !== 'said' || purpose === 'functional' || purpose === 'decorative' || isSmall(spot)) continue;
-    const host = otherHost(spot, own);
-    if (host === null || isCredited(spot, [host, getDomain(host) ?? host])) continue;
+function borrowed(
+  contexts: readonly RuleContext[],
+  own: readonly string[],
+): { context: RuleContext; finding: RuleFinding }[] {
+  for (const context of contexts) {
+    const { purpose, appearance: a } = context;
+    if (a.state !== 'described' || purpose === 'functional' || purpose === 'decorative' || isSmall(context)) continue;
+    const host = otherHost(context, own);
+    if (host === null || isCredited(context, [host, getDomain(host) ?? host])) continue;
     const message = `It is borrowed from ${host}, and no credit stands near it.`;
-    return [{ spot, finding: { outcome: 'advice', message } }];
+    return [{ context, finding: { outcome: 'advice', message } }];
   }
   return [];
 }
@@ -77,7 +83,7 @@ export default defineRule({
           'a.png': {
             width: 24,
             height: 24,
-            seen: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } },
+            analysis: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } },
           },
         },
       },
@@ -89,13 +95,13 @@ export default defineRule({
       {
         html: '<figure><img src="a.jpg" alt="The ferry"><figcaption>The ferry. Photo: Ann Rendall</figcaption></figure>',
         pictures: {
-          'a.jpg': { seen: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } } },
+          'a.jpg': { analysis: { rights: { creator: 'Ann Rendall', credit: null, copyright: null, licence: null } } },
         },
       },
       {
         html: '<img src="a.jpg" alt="The ferry">',
         pictures: {
-          'a.jpg': { seen: { rights: { creator: 'Skerry Sound', credit: null, copyright: null, licence: null } } },
+          'a.jpg': { analysis: { rights: { creator: 'Skerry Sound', credit: null, copyright: null, licence: null } } },
         },
         parameters: { own: ['skerry sound'] },
       },
@@ -103,7 +109,7 @@ export default defineRule({
         html: '<img src="a.jpg" alt="The ferry">',
         pictures: {
           'a.jpg': {
-            seen: {
+            analysis: {
               rights: {
                 creator: null,
                 credit: null,
@@ -125,7 +131,7 @@ export default defineRule({
         html: '<p>The ferry runs daily.</p><img src="a.jpg" alt="The ferry">',
         pictures: {
           'a.jpg': {
-            seen: {
+            analysis: {
               rights: { creator: 'Ann Rendall', credit: 'Rendall/Northern Pictures', copyright: null, licence: null },
             },
           },
@@ -136,7 +142,7 @@ export default defineRule({
         html: '<img src="a.jpg" alt="The ferry">',
         pictures: {
           'a.jpg': {
-            seen: {
+            analysis: {
               rights: {
                 creator: null,
                 credit: null,
@@ -150,17 +156,22 @@ export default defineRule({
       },
     ],
   },
-  check(spots, { own }) {
-    const rights = spots[0]!.picture?.seen?.rights;
-    if (!rights) return borrowed(spots, own);
+  check(contexts, { own }) {
+    const rights = contexts[0]!.picture?.analysis?.rights;
+    if (!rights) return borrowed(contexts, own);
     if (rights.licence && FREE.test(rights.licence)) return [];
     if (named(rights).some((name) => own.some((o) => name.includes(o)))) return [];
-    const bare = spots.find((s) => s.appearance.state === 'said' && !isSmall(s) && !isCredited(s, named(rights)));
+    const bare = contexts.find(
+      (s) => s.appearance.state === 'described' && !isSmall(s) && !isCredited(s, named(rights)),
+    );
     if (!bare) return [];
     const said = claim(rights);
     const none = said.startsWith('asks') ? 'none' : 'no credit';
     return [
-      { spot: bare, finding: { outcome: 'advice' as const, message: `Its file ${said}, and ${none} stands near it.` } },
+      {
+        context: bare,
+        finding: { outcome: 'advice' as const, message: `Its file ${said}, and ${none} stands near it.` },
+      },
     ];
   },
 });

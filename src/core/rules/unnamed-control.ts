@@ -40,7 +40,7 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    const c = a.control;
+    const c = a.context.control;
     if (!c || !c.first || c.hidden || c.text !== '' || !(isBlank(c.name) || c.defaultName)) return null;
     if (a.element === 'input')
       return {

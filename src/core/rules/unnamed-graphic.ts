@@ -54,11 +54,15 @@ export default defineRule({
   },
   check({ appearance: a }) {
     const what = WHAT[a.element as keyof typeof WHAT];
-    if (!what || a.hidden || a.state !== 'unsaid' || !isBlank(a.name)) return null;
-    if (a.ownRole === 'none') return null;
+    if (!what || a.accessible.hidden || a.state !== 'missing' || !isBlank(a.accessible.name)) return null;
+    if (a.markup.ownRole === 'none') return null;
     // Of a control that has no name, another rule tells; of one that has, nobody misses its drawing.
-    if (a.control && (a.control.text !== '' || isBlank(a.control.name) || a.ownRole === null)) return null;
-    if (a.ownRole === 'image' || a.element === 'role-img')
+    if (
+      a.context.control &&
+      (a.context.control.text !== '' || isBlank(a.context.control.name) || a.markup.ownRole === null)
+    )
+      return null;
+    if (a.markup.ownRole === 'image' || a.element === 'role-img')
       return {
         outcome: 'failed',
         message: `${what.replace(' with the role of an image', '')} with the role of an image has no name: a listener hears “image” and nothing more.`,

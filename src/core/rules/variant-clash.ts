@@ -1,21 +1,22 @@
 import { z } from 'zod';
-import type { Picture } from '../model/appearance';
+import type { Picture } from '../model/picture';
 import { groupBy } from '../group-by';
 import { sceneDifference } from '../picture/similarity';
 import { normalise, wordsKey } from '../words/graphemes';
 import { baseName } from './support/file-names';
-import { defineRule, type RuleFinding, type Spot } from './support/rule';
+import { defineRule, type RuleContext } from './support/rule';
+import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
 import { heardWords, quoted } from './support/words';
 
 /** Mean difference of colours from which two cuts are no cuts of one scene; measured in docs/pictures.md. */
 const OTHER_SCENE = 26;
 
-const contentOf = (picture: Picture | null) => picture?.seen?.family ?? picture?.sha256 ?? null;
+const contentOf = (picture: Picture | null) => picture?.analysis?.duplicateGroup ?? picture?.sha256 ?? null;
 
 /** Another picture that some screens are shown under the words of this one. */
-function otherPicture(variant: Picture | null, img: Spot): RuleFinding | null {
-  const [own, shown] = [variant?.seen?.fields, img.picture?.seen?.fields];
+function otherPicture(variant: Picture | null, img: RuleContext): RuleFinding | null {
+  const [own, shown] = [variant?.analysis?.fields, img.picture?.analysis?.fields];
   if (!own || !shown || contentOf(variant) === contentOf(img.picture)) return null;
   const words = heardWords(img.appearance);
   if (words === null || sceneDifference(own, shown) < OTHER_SCENE) return null;
@@ -28,10 +29,10 @@ function otherPicture(variant: Picture | null, img: Spot): RuleFinding | null {
 /** Class names by which pages show one of two, by the width of the screen (common practice). */
 const BY_WIDTH =
   /[.-](?:mobile|desktop|phone|tablet|wide|narrow|portrait|landscape|(?:hidden|visible|hide|show)-[a-z]+|d-(?:none|block|(?:sm|md|lg|xl)-\w+))(?![a-z])/i;
-const isForOneWidth = ({ appearance: a }: Spot) => BY_WIDTH.test(a.place);
+const isForOneWidth = ({ appearance: a }: RuleContext) => BY_WIDTH.test(a.context.place);
 
 /** Two places side by side, for two widths, that show one picture and say two things. */
-function sameTwice(first: Spot, second: Spot): RuleFinding | null {
+function sameTwice(first: RuleContext, second: RuleContext): RuleFinding | null {
   const [a, b] = [heardWords(first.appearance), heardWords(second.appearance)];
   const content = contentOf(first.picture);
   if (!isForOneWidth(first) && !isForOneWidth(second)) return null;
@@ -43,11 +44,11 @@ function sameTwice(first: Spot, second: Spot): RuleFinding | null {
     wordsKey(a) === wordsKey(b)
   )
     return null;
-  if (first.appearance.control?.href !== second.appearance.control?.href) return null;
+  if (first.appearance.context.control?.href !== second.appearance.context.control?.href) return null;
   return {
     outcome: 'cantTell',
     message: `The same picture stands beside it as ${quoted(normalise(a))}, and here it is ${quoted(normalise(b))}.`,
-    mends: [{ kind: 'use words', text: normalise(a) }],
+    fixes: [{ kind: 'use words', text: normalise(a) }],
   };
 }
 
@@ -67,8 +68,8 @@ export default defineRule({
       {
         html: '<picture><source srcset="narrow.jpg" media="(max-width: 600px)"><img src="wide.jpg" alt="The ferry"></picture>',
         pictures: {
-          'narrow.jpg': { seen: { fields: '8080808080808080' } },
-          'wide.jpg': { seen: { fields: '8080828080828080' } },
+          'narrow.jpg': { analysis: { fields: '8080808080808080' } },
+          'wide.jpg': { analysis: { fields: '8080828080828080' } },
         },
       },
       { html: '<picture><source srcset="narrow.jpg"><img src="wide.jpg" alt="The ferry"></picture>' },
@@ -81,8 +82,8 @@ export default defineRule({
       {
         html: '<picture><source srcset="narrow.jpg" media="(max-width: 600px)"><img src="wide.jpg" alt="The ferry"></picture>',
         pictures: {
-          'narrow.jpg': { seen: { fields: 'f08080f08080' } },
-          'wide.jpg': { seen: { fields: '406090406090' } },
+          'narrow.jpg': { analysis: { fields: 'f08080f08080' } },
+          'wide.jpg': { analysis: { fields: '406090406090' } },
         },
         message:
           'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
@@ -90,8 +91,8 @@ export default defineRule({
       {
         html: '<img src="wide.jpg" srcset="wide.jpg 1200w, narrow.jpg 400w" alt="The ferry">',
         pictures: {
-          'narrow.jpg': { seen: { fields: 'f08080f08080' } },
-          'wide.jpg': { seen: { fields: '406090406090' } },
+          'narrow.jpg': { analysis: { fields: 'f08080f08080' } },
+          'wide.jpg': { analysis: { fields: '406090406090' } },
         },
         message:
           'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
@@ -102,21 +103,21 @@ export default defineRule({
       },
     ],
   },
-  check(spots) {
-    const out: { spot: Spot; finding: RuleFinding }[] = [];
-    const inOrder = [...spots].sort((a, b) => a.appearance.order - b.appearance.order);
+  check(contexts) {
+    const out: { context: RuleContext; finding: RuleFinding }[] = [];
+    const inOrder = [...contexts].sort((a, b) => a.appearance.order - b.appearance.order);
     for (const img of inOrder.filter((s) => s.appearance.element === 'img')) {
       const finding = (img.variants ?? []).map((v) => otherPicture(v, img)).find((f) => f !== null);
-      if (finding) out.push({ spot: img, finding });
+      if (finding) out.push({ context: img, finding });
     }
     const runs = groupBy(
-      inOrder.filter((s) => s.appearance.run !== null && s.appearance.element === 'img'),
-      (s) => s.appearance.run!,
+      inOrder.filter((s) => s.appearance.context.run !== null && s.appearance.element === 'img'),
+      (s) => s.appearance.context.run!,
     );
     for (const run of runs.values())
-      for (const [i, spot] of run.entries()) {
-        const finding = i > 0 ? sameTwice(run[i - 1]!, spot) : null;
-        if (finding) out.push({ spot, finding });
+      for (const [i, context] of run.entries()) {
+        const finding = i > 0 ? sameTwice(run[i - 1]!, context) : null;
+        if (finding) out.push({ context, finding });
       }
     return out;
   },

@@ -54,11 +54,11 @@ export default defineRule({
       },
     ],
   },
-  check(spot) {
-    const words = heardWords(spot.appearance);
-    const lists = wordsOfLanguage(languageOf(spot));
+  check(context) {
+    const words = heardWords(context.appearance);
+    const lists = wordsOfLanguage(languageOf(context));
     // Of a language without lists, nobody can tell what joins words.
-    if (words === null || !lists || spot.purpose === 'functional') return null;
+    if (words === null || !lists || context.purpose === 'functional') return null;
     const text = normalise(words);
     const bare = bareWords(text, lists.functionWords);
     if (!bare) return null;

@@ -1,5 +1,5 @@
 import type { LanguageWords } from '../rules/language/words';
-import type { SpotPage } from '../rules/support/rule';
+import type { ContextPage } from '../rules/support/rule';
 import { wordsOf } from './graphemes';
 
 /** A word that a page is about, or that its editor wants it to be found by, and how a text uses it. */
@@ -21,7 +21,7 @@ interface Options {
 }
 
 /** The words that a page is about by its title, headings and description, the weightiest first, as they are written. */
-export function pageKeywords(page: SpotPage, { lists, stem }: Options): string[] {
+export function pageKeywords(page: ContextPage, { lists, stem }: Options): string[] {
   const weights = new Map<string, { word: string; weight: number }>();
   const add = (text: string | null, weight: number) => {
     const once = new Map(wordsOf(text ?? '').map((w) => [stem(w), w]));
@@ -42,7 +42,7 @@ export function pageKeywords(page: SpotPage, { lists, stem }: Options): string[]
 }
 
 /** How often a text uses the words that its page, or the house, wants to be found by. */
-export function keywordUses(text: string, page: SpotPage, house: readonly string[], options: Options): KeywordUse[] {
+export function keywordUses(text: string, page: ContextPage, house: readonly string[], options: Options): KeywordUse[] {
   const said = wordsOf(text).map(options.stem);
   const times = (phrase: string) => {
     const parts = wordsOf(phrase).map(options.stem);

@@ -1,12 +1,12 @@
-import { readSource } from '../formats/html/appearances';
-import type { Spot } from '../rules/support/rule';
+import { readSource } from '../formats/html/read-page';
+import type { RuleContext } from '../rules/support/rule';
 import { languageOf, statedLanguage } from '../rules/support/words';
 import { languageTeller } from './page-language';
 import { recognise } from './recognise';
 
 const GERMAN = 'Das Schiff fährt viermal am Tag von Brannoch zur Insel und zurück. Hunde fahren umsonst mit.';
 
-function spot(html: string, page: Partial<Spot['page']>): Spot {
+function context(html: string, page: Partial<RuleContext['page']>): RuleContext {
   return {
     id: 's',
     page: { path: 'p', lang: null, title: '', description: null, headings: [], directives: [], ...page },
@@ -17,19 +17,19 @@ function spot(html: string, page: Partial<Spot['page']>): Spot {
     targetTitle: null,
   };
 }
-const likely = (s: Spot) => languageOf(languageTeller({ recognise })([s])[0]!);
+const likely = (s: RuleContext) => languageOf(languageTeller({ recognise })([s])[0]!);
 
 test('what a page states counts, whatever it looks like', () => {
-  expect(likely(spot('<img src=a>', { lang: 'fr', description: GERMAN }))).toBe('fr');
-  expect(likely(spot('<img src=a lang=it>', { description: GERMAN }))).toBe('it');
+  expect(likely(context('<img src=a>', { lang: 'fr', description: GERMAN }))).toBe('fr');
+  expect(likely(context('<img src=a lang=it>', { description: GERMAN }))).toBe('it');
 });
 
 test('where it states nothing, it is what its own words are in', () => {
-  expect(likely(spot('<img src=a>', { title: 'Fahrplan', description: GERMAN }))).toBe('de');
+  expect(likely(context('<img src=a>', { title: 'Fahrplan', description: GERMAN }))).toBe('de');
 });
 
 test('a short title is helped by the passage around the picture', () => {
-  const s = spot(`<p>${GERMAN}</p><img src=a>`, { title: 'Skerry' });
+  const s = context(`<p>${GERMAN}</p><img src=a>`, { title: 'Skerry' });
   expect(likely(s)).toBe('de');
   expect(statedLanguage(s)).toBeNull();
 });
@@ -39,12 +39,12 @@ test('a text is looked at once, however many pictures it stands beside and howev
   const told = languageTeller({ recognise: (text) => (asked++, recognise(text)) });
   const page = { title: 'Fahrplan', description: GERMAN };
   for (let i = 0; i < 3; i++)
-    expect(told([spot('<img src=a>', page), spot('<img src=b>', page)]).map(languageOf)).toEqual(['de', 'de']);
+    expect(told([context('<img src=a>', page), context('<img src=b>', page)]).map(languageOf)).toEqual(['de', 'de']);
   expect(asked).toBe(1);
   expect(
     languageOf(
       told([
-        spot('<img src=a>', {
+        context('<img src=a>', {
           title: 'Tabla',
           description:
             'La nave zarpa cuatro veces al día desde el muelle del norte hacia la isla y vuelve por la tarde.',
@@ -58,8 +58,8 @@ test('the passage counts beside long headings that tell nothing', () => {
   const told = languageTeller({
     recognise: (text) => (text.includes('fährt') ? { language: 'de', score: 1, scoreOf: () => 1 } : null),
   });
-  const s = spot(`<p>${GERMAN}</p><img src=a>`, { title: 'Xyz '.repeat(200) });
+  const s = context(`<p>${GERMAN}</p><img src=a>`, { title: 'Xyz '.repeat(200) });
   expect(languageOf(told([s])[0]!)).toBe('de');
 });
 
-test('too little tells nothing', () => expect(likely(spot('<img src=a>', { title: 'Skerry Sound' }))).toBeNull());
+test('too little tells nothing', () => expect(likely(context('<img src=a>', { title: 'Skerry Sound' }))).toBeNull());

@@ -1,4 +1,4 @@
-import type { Knowledge, Spot } from '../rules/support/rule';
+import type { Knowledge, RuleContext } from '../rules/support/rule';
 
 /** Letters from which the language of a page can be told. */
 const ENOUGH = 80;
@@ -20,7 +20,7 @@ const letters = (text: string) => text.match(/\p{L}/gu)?.length ?? 0;
  */
 export function languageTeller({
   recognise,
-}: Pick<Knowledge, 'recognise'>): <S extends Spot>(spots: readonly S[]) => S[] {
+}: Pick<Knowledge, 'recognise'>): <S extends RuleContext>(contexts: readonly S[]) => S[] {
   const known = new Map<string, string | null>();
   const recognised = (text: string): string | null => {
     const before = known.get(text);
@@ -31,13 +31,14 @@ export function languageTeller({
     known.set(text, language);
     return language;
   };
-  return (spots) =>
-    spots.map((spot) => {
-      const { page, appearance: a } = spot;
-      if (page.lang !== null || a.lang !== null) return spot;
+  return (contexts) =>
+    contexts.map((context) => {
+      const { page, appearance: a } = context;
+      if (page.lang !== null || a.context.lang !== null) return context;
       const told = [page.title, ...page.headings, page.description].join(' ').slice(0, MOST_TOLD);
       const likelyLang =
-        recognised(told) ?? recognised(`${told} ${[a.caption, a.before, a.after].join(' ').slice(0, PASSAGE)}`);
-      return likelyLang === null ? spot : { ...spot, page: { ...page, likelyLang } };
+        recognised(told) ??
+        recognised(`${told} ${[a.context.caption, a.context.before, a.context.after].join(' ').slice(0, PASSAGE)}`);
+      return likelyLang === null ? context : { ...context, page: { ...page, likelyLang } };
     });
 }

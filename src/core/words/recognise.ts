@@ -1,6 +1,6 @@
 import { eld } from 'eld/small';
 
-export interface Recognised {
+export interface LanguageGuess {
   /** ISO 639-1. */
   language: string;
   /** How well the text fits this language, from 0 to 1. */
@@ -10,7 +10,7 @@ export interface Recognised {
 }
 
 /** The language that a text is most likely in, by its letters (n-grams); null where it has none to tell by. */
-export function recognise(text: string): Recognised | null {
+export function recognise(text: string): LanguageGuess | null {
   const result = eld.detect(text);
   if (!result.language) return null;
   const scores = result.getScores();

@@ -1,5 +1,5 @@
 import { dictionaryBytes, dictionariesOf, knowledge } from '@/server/language/dictionaries';
-import type { SpotPage } from '../rules/support/rule';
+import type { ContextPage } from '../rules/support/rule';
 import { wordsOfLanguage } from '../rules/language/words';
 import { keywordUses, pageKeywords } from './keywords';
 import { commonPhrases } from './phrases';
@@ -78,7 +78,7 @@ test('nothing is recognised where there is nothing to read', () => expect(recogn
 
 describe('what a page is about', () => {
   const options = { lists: wordsOfLanguage('en'), stem: stemmerFor('en') };
-  const page: SpotPage = {
+  const page: ContextPage = {
     path: '/sailings',
     lang: 'en',
     title: 'Winter sailings – Skerry Sound',

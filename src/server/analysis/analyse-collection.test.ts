@@ -7,7 +7,7 @@ import { jest } from '@jest/globals';
 import sharp from 'sharp';
 import type { MetadataField } from '@/core/picture/metadata';
 import { textOf } from '@/core/picture/recognised';
-import { Peruser, ReaderPool } from '../workers/reader-pool';
+import { Recogniser, ReaderPool } from '../workers/reader-pool';
 
 jest.setTimeout(120_000);
 
@@ -93,11 +93,11 @@ test.each([
   );
   const read = JSON.parse(exiftool('-j', '-G1', ...own.map(([, tag]) => `-${tag}`), file)) as [Record<string, string>];
   const theirs = Object.values(read[0]).slice(1).sort();
-  const { sight } = await pool.look(readFileSync(file));
-  const ours = Object.entries(sight!.metadata).filter(([field]) => field in fields);
+  const { details } = await pool.look(readFileSync(file));
+  const ours = Object.entries(details!.metadata).filter(([field]) => field in fields);
   expect(ours.map(([, said]) => said.text).sort()).toEqual(theirs);
   expect(new Set(ours.map(([, said]) => said.by))).toEqual(new Set([by]));
-  for (const [field, , text] of own) expect(sight!.metadata[field as MetadataField]?.text).toBe(text);
+  for (const [field, , text] of own) expect(details!.metadata[field as MetadataField]?.text).toBe(text);
 });
 
 test('when and where a photo was taken is what ExifTool wrote', async () => {
@@ -113,9 +113,9 @@ test('when and where a photo was taken is what ExifTool wrote', async () => {
     ],
     ...['-GPSLongitude=1.25', '-GPSLongitudeRef=W', file],
   );
-  const { sight } = await pool.look(readFileSync(file));
-  expect(sight!.metadata.taken).toEqual({ text: '2024-05-14 09:12', by: 'EXIF' });
-  expect(sight!.metadata.place).toEqual({ text: '60.15000, -1.25000', by: 'EXIF' });
+  const { details } = await pool.look(readFileSync(file));
+  expect(details!.metadata.taken).toEqual({ text: '2024-05-14 09:12', by: 'EXIF' });
+  expect(details!.metadata.place).toEqual({ text: '60.15000, -1.25000', by: 'EXIF' });
 });
 
 test('of several languages the default is read, of several creators all; XMP goes before EXIF', async () => {
@@ -125,9 +125,9 @@ test('of several languages the default is read, of several creators all; XMP goe
     ...['-q', '-overwrite_original', '-XMP-dc:Description-de=Zwei Papageitaucher', '-XMP-dc:Description=Two puffins'],
     ...['-XMP-dc:Creator=Ann', '-XMP-dc:Creator=Bo', '-EXIF:ImageDescription=SONY DSC', file],
   );
-  const { sight } = await pool.look(readFileSync(file));
-  expect(sight!.metadata.description).toEqual({ text: 'Two puffins', by: 'XMP' });
-  expect(sight!.metadata.creator!.text).toBe('Ann, Bo');
+  const { details } = await pool.look(readFileSync(file));
+  expect(details!.metadata.description).toEqual({ text: 'Two puffins', by: 'XMP' });
+  expect(details!.metadata.creator!.text).toBe('Ann, Bo');
 });
 
 test('an SVG says its title, its description and what its RDF says; entities are not expanded', async () => {
@@ -135,14 +135,14 @@ test('an SVG says its title, its description and what its RDF says; entities are
     Buffer.from(
       `${doctype}<svg xmlns="http://www.w3.org/2000/svg" width="60" height="40"><title>${title}</title><desc>Seen from the quay</desc><metadata><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#" xmlns:cc="http://creativecommons.org/ns#"><cc:Work rdf:about=""><cc:license rdf:resource="http://creativecommons.org/licenses/by/4.0/"/></cc:Work></rdf:RDF></metadata><rect width="60" height="20"/><g><title>A part</title></g></svg>`,
     );
-  const { sight } = await pool.look(svg('', 'The ferry'));
-  expect(sight!.metadata).toEqual({
+  const { details } = await pool.look(svg('', 'The ferry'));
+  expect(details!.metadata).toEqual({
     title: { text: 'The ferry', by: 'SVG' },
     description: { text: 'Seen from the quay', by: 'SVG' },
     licence: { text: 'http://creativecommons.org/licenses/by/4.0/', by: 'XMP' },
   });
   const bomb = await pool.look(svg('<!DOCTYPE svg [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;&a;&a;">]>', '&b;'));
-  expect(bomb.sight?.metadata.title?.text ?? '').not.toContain('aaaa');
+  expect(bomb.details?.metadata.title?.text ?? '').not.toContain('aaaa');
 });
 
 test('a damaged file says nothing, and does no harm', async () => {
@@ -153,7 +153,7 @@ test('a damaged file says nothing, and does no harm', async () => {
     Buffer.from('Exif\0\0MM\0*\xff\xff\xff\xff', 'latin1'),
     jpeg.subarray(2),
   ]);
-  expect((await pool.look(broken)).sight?.metadata ?? {}).toEqual({});
+  expect((await pool.look(broken)).details?.metadata ?? {}).toEqual({});
 });
 
 test('a heavy picture has a copy as WebP that decodes to the same size', async () => {
@@ -188,11 +188,14 @@ function distance(a: string, b: string): number {
 }
 
 test('rendered text of known content is recognised, in its languages, with boxes where it stands', async () => {
-  const peruser = new Peruser();
+  const recogniser = new Recogniser();
   try {
     const lines = ['Winter sailings to Holm', 'Fähre täglich außer Montag', 'Day ticket £12'];
     const text = lines
-      .map((l, i) => `<text x="30" y="${60 + i * 60}" font-size="34" font-family="DejaVu Sans, sans-serif">${l}</text>`)
+      .map(
+        (l, i) =>
+          `<text x="30" y="${60 + i * 60}" font-size="34" font-duplicate_group="DejaVu Sans, sans-serif">${l}</text>`,
+      )
       .join('');
     const bytes = await sharp(
       Buffer.from(
@@ -201,28 +204,28 @@ test('rendered text of known content is recognised, in its languages, with boxes
     )
       .png()
       .toBuffer();
-    const inside = await peruser.peruse({ bytes, languages: ['de', 'en'], photo: false, things: false });
-    const read = textOf(inside.lines, false);
+    const recognition = await recogniser.recognise({ bytes, languages: ['de', 'en'], photo: false, things: false });
+    const read = textOf(recognition.lines, false);
     expect(distance(read, lines.join('\n')) / lines.join('\n').length).toBeLessThan(0.05);
-    expect(inside.lines).toHaveLength(3);
-    expect(inside.lines[1]!.box.y).toBeGreaterThan(0.25);
-    expect(inside.lines[1]!.box.y).toBeLessThan(0.55);
+    expect(recognition.lines).toHaveLength(3);
+    expect(recognition.lines[1]!.box.y).toBeGreaterThan(0.25);
+    expect(recognition.lines[1]!.box.y).toBeLessThan(0.55);
   } finally {
-    peruser.close();
+    recogniser.close();
   }
 });
 
 test('nothing is seen in an even picture', async () => {
-  const peruser = new Peruser();
+  const recogniser = new Recogniser();
   try {
     const bytes = await plain().resize(300, 200).jpeg().toBuffer();
-    expect(await peruser.peruse({ bytes, languages: ['en'], photo: true, things: true })).toEqual({
+    expect(await recogniser.recognise({ bytes, languages: ['en'], photo: true, things: true })).toEqual({
       languages: ['en'],
       lines: [],
       things: [],
       faces: 0,
     });
   } finally {
-    peruser.close();
+    recogniser.close();
   }
 });

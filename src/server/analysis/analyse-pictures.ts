@@ -6,13 +6,13 @@ import { storable } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { picture } from '../db/schema';
 import { ensureRoom } from '../disk';
-import { lookable } from './analysable';
+import { analysable } from './analysable';
 import { sharedReaders } from '../workers/reader-pool';
-import { seenFrom } from './facts-for-rules';
-import type { PictureLook } from '../workers/tasks';
+import { analysisFrom } from './facts-for-rules';
+import type { AnalysisResult } from '../workers/tasks';
 
 /** Rises when what is looked for changes, so that everything is looked at anew. */
-export const ANALYSIS = 5;
+export const ANALYSIS_VERSION = 5;
 const BATCH = 40;
 const CONCURRENCY = 2;
 
@@ -23,7 +23,7 @@ const CONCURRENCY = 2;
  * @param found called before the first of what was seen is kept
  * @returns how many were looked at
  */
-export async function seePictures(
+export async function analysePictures(
   collectionId: string,
   signal: AbortSignal,
   found: () => Promise<unknown> = async () => undefined,
@@ -39,12 +39,12 @@ export async function seePictures(
         src: picture.src,
         type: picture.type,
         broken: picture.broken,
-        looked: picture.looked,
+        analysisVersion: picture.analysisVersion,
       })
       .from(picture)
-      .where(and(lookable(collectionId), sql`${picture.looked} <> ${ANALYSIS}`))
+      .where(and(analysable(collectionId), sql`${picture.analysisVersion} <> ${ANALYSIS_VERSION}`))
       // What failed once comes last, and is tried once more.
-      .orderBy(sql`${picture.looked} = ${-ANALYSIS}`, desc(picture.reach), asc(picture.id))
+      .orderBy(sql`${picture.analysisVersion} = ${-ANALYSIS_VERSION}`, desc(picture.reach), asc(picture.id))
       .limit(BATCH);
     if (rows.length === 0) break;
     const { dataDir, reserve } = config();
@@ -54,15 +54,15 @@ export async function seePictures(
     const known = await copyKnown(db, rows);
     const fresh = rows.filter((r) => !known.has(r.id));
     if (fresh.length === 0) continue;
-    const seen = await Promise.all(fresh.map((row) => queue.add(() => seeOne(row))));
+    const seen = await Promise.all(fresh.map((row) => queue.add(() => analyseOne(row))));
     await keepFiles(db, new Map(seen.flatMap(({ thumb }) => (thumb ? [[sha256Of(thumb), thumb] as const] : []))));
     const kept = seen.map((s) => ({ ...s, thumb: s.thumb ? sha256Of(s.thumb) : null }));
-    await db.execute(sql`update ${picture} set looked = r.looked, broken = r.broken, unread = r.unread, lighter = r.lighter,
-      colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, sight = r.sight,
-      likeness = r.likeness, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
-      from json_to_recordset(${storable(kept)}::json) as r(id int, looked int, broken text,
+    await db.execute(sql`update ${picture} set analysis_version = r."analysisVersion", broken = r.broken, unread = r.unread, lighter = r.lighter,
+      colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, details = r.details,
+      fingerprint = r.fingerprint, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
+      from json_to_recordset(${storable(kept)}::json) as r(id int, "analysisVersion" int, broken text,
         unread text, lighter int, colours jsonb, thumb text,
-        kind text, kind_sure real, sight json, likeness json, file_words text, file_words_from text, rights json)
+        kind text, kind_sure real, details json, fingerprint json, file_words text, file_words_from text, rights json)
       where picture.id = r.id`);
   }
   return done;
@@ -74,29 +74,29 @@ async function copyKnown(db: Queryable, rows: readonly Row[]): Promise<Set<numbe
   const ids = rows.flatMap((r) => (r.sha256 !== null && r.src !== null ? [r.id] : []));
   if (ids.length === 0) return new Set();
   const copied =
-    await db.execute(sql`update ${picture} set looked = ${ANALYSIS}, broken = k.broken, lighter = k.lighter,
-      colours = k.colours, thumb = k.thumb, kind = k.kind, kind_sure = k.kind_sure, sight = k.sight,
-      likeness = k.likeness, file_words = k.file_words, file_words_from = k.file_words_from, rights = k.rights
+    await db.execute(sql`update ${picture} set analysis_version = ${ANALYSIS_VERSION}, broken = k.broken, lighter = k.lighter,
+      colours = k.colours, thumb = k.thumb, kind = k.kind, kind_sure = k.kind_sure, details = k.details,
+      fingerprint = k.fingerprint, file_words = k.file_words, file_words_from = k.file_words_from, rights = k.rights
     from (
       select distinct on (o.id) o.id own, p.* from ${picture} o
-      join ${picture} p on p.sha256 = o.sha256 and p.id <> o.id and p.looked = ${ANALYSIS} and p.src is not null
+      join ${picture} p on p.sha256 = o.sha256 and p.id <> o.id and p.analysis_version = ${ANALYSIS_VERSION} and p.src is not null
       where o.id in ${ids} order by o.id, p.id
     ) k
     where picture.id = k.own returning picture.id`);
   return new Set((copied as unknown as { rows: { id: number }[] }).rows.map((r) => r.id));
 }
 
-type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken' | 'looked'>;
+type Row = Pick<typeof picture.$inferSelect, 'id' | 'sha256' | 'src' | 'type' | 'broken' | 'analysisVersion'>;
 
-async function seeOne({ id, sha256, src, type, broken: before, looked }: Row) {
-  const nothing: PictureLook = {
+async function analyseOne({ id, sha256, src, type, broken: before, analysisVersion }: Row) {
+  const nothing: AnalysisResult = {
     broken: before,
     lighter: null,
     colours: [],
     thumb: null,
     kind: null,
-    likeness: null,
-    sight: null,
+    fingerprint: null,
+    details: null,
   };
   if (sha256 === null || before !== null) return row(id, nothing);
   try {
@@ -107,19 +107,19 @@ async function seeOne({ id, sha256, src, type, broken: before, looked }: Row) {
   } catch (error) {
     if (error instanceof DamagedFileError) return { ...row(id, nothing), unread: error.message };
     // Once more, after all others: a busy machine makes a decoder slow.
-    if (looked !== -ANALYSIS) return { ...row(id, nothing), looked: -ANALYSIS };
+    if (analysisVersion !== -ANALYSIS_VERSION) return { ...row(id, nothing), analysisVersion: -ANALYSIS_VERSION };
     return row(id, { ...nothing, broken: (error as Error).message });
   }
 }
 
 /** A look as the columns of a picture. */
-function row(id: number, look: PictureLook) {
-  const { broken, lighter, colours, thumb, sight, likeness } = look;
-  const { kind, sure, words, wordsFrom, rights } = seenFrom(look)!;
+function row(id: number, look: AnalysisResult) {
+  const { broken, lighter, colours, thumb, details, fingerprint } = look;
+  const { kind, sure, words, wordsFrom, rights } = analysisFrom(look)!;
   return {
     ...{
       id,
-      looked: ANALYSIS,
+      analysisVersion: ANALYSIS_VERSION,
       broken,
       unread: null as string | null,
       lighter,
@@ -127,8 +127,8 @@ function row(id: number, look: PictureLook) {
       thumb,
       kind,
       kind_sure: sure,
-      sight,
-      likeness,
+      details,
+      fingerprint,
     },
     ...{ file_words: words, file_words_from: wordsFrom, rights },
   };

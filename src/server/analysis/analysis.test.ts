@@ -11,11 +11,11 @@ jest.setTimeout(120_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-analysis-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 
-const { addCollection } = await import('../catalogue/collections');
+const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, collection, finding, picture } = await import('../db/schema');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { isLooking, lookAtPictures, lookedAt, stopLooking } = await import('./analysis');
+const { isAnalysing, analyseCollection, analysisProgress, stopAnalysis } = await import('./analysis');
 
 const drawing = (n: number) =>
   Buffer.from(
@@ -26,20 +26,26 @@ const drawing = (n: number) =>
     ).join('')}</svg>`,
   );
 const poster = Buffer.from(
-  `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="260"><rect width="600" height="260" fill="#fff"/><g font-family="DejaVu Sans, sans-serif"><text x="30" y="80" font-size="48">Winter market</text><text x="30" y="150" font-size="40">Saturday and Sunday</text><text x="30" y="215" font-size="40">Free entry</text></g></svg>`,
+  `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="260"><rect width="600" height="260" fill="#fff"/><g font-duplicate_group="DejaVu Sans, sans-serif"><text x="30" y="80" font-size="48">Winter market</text><text x="30" y="150" font-size="40">Saturday and Sunday</text><text x="30" y="215" font-size="40">Free entry</text></g></svg>`,
 );
 
-let first: Awaited<ReturnType<typeof addCollection>>;
+let first: Awaited<ReturnType<typeof insertCollection>>;
 
 async function surveyed(name: string) {
-  const c = await addCollection({ name, kind: 'folder', root: path.join(folder, 'site'), maxPages: 100, maxDepth: 1 });
+  const c = await insertCollection({
+    name,
+    kind: 'folder',
+    root: path.join(folder, 'site'),
+    maxPages: 100,
+    maxDepth: 1,
+  });
   await surveyOver(await startSurvey(c.id));
   await settled(c.id);
   return c;
 }
 
 async function settled(id: string) {
-  while (isLooking(id)) await new Promise((resolve) => setTimeout(resolve, 50));
+  while (isAnalysing(id)) await new Promise((resolve) => setTimeout(resolve, 50));
 }
 
 const rows = async (id: string) =>
@@ -66,18 +72,24 @@ afterAll(async () => {
 });
 
 test('each picture is looked at and read, and what is alike is grouped', async () => {
-  expect(await lookedAt(first.id)).toEqual({ looking: false, looked: 4, toLookAt: 4, perused: 4, toPeruse: 4 });
+  expect(await analysisProgress(first.id)).toEqual({
+    isAnalysing: false,
+    analysisVersion: 4,
+    toAnalyse: 4,
+    recognitionVersion: 4,
+    toRecognise: 4,
+  });
   const [a, small, other] = [
     await named(first.id, 'a.png'),
     await named(first.id, 'small.jpg'),
     await named(first.id, 'other.png'),
   ];
-  expect(a.family).toBe(Math.min(a.id, small.id));
-  expect(small.family).toBe(a.family);
-  expect([other.family, other.series]).toEqual([null, null]);
-  expect([a.seriesRank, small.seriesRank]).toEqual([1, 2]);
+  expect(a.duplicateGroup).toBe(Math.min(a.id, small.id));
+  expect(small.duplicateGroup).toBe(a.duplicateGroup);
+  expect([other.duplicateGroup, other.similarGroup]).toEqual([null, null]);
+  expect([a.similarRank, small.similarRank]).toEqual([1, 2]);
   expect(a.kind).not.toBeNull();
-  expect((await named(first.id, 'poster.png')).textInside).toContain('Saturday and Sunday');
+  expect((await named(first.id, 'poster.png')).recognisedText).toContain('Saturday and Sunday');
 });
 
 test('purposes and findings follow from what was seen', async () => {
@@ -92,7 +104,7 @@ test('purposes and findings follow from what was seen', async () => {
     .select({ rule: finding.rule })
     .from(finding)
     .where(and(eq(finding.collectionId, first.id), eq(finding.appearanceId, place!.id)));
-  expect(found.map((f) => f.rule)).toContain('text-unsaid');
+  expect(found.map((f) => f.rule)).toContain('text-not-in-alt');
   // Two encodings of one picture may say the same.
   const all = await db.select({ rule: finding.rule }).from(finding).where(eq(finding.collectionId, first.id));
   expect(all.map((f) => f.rule)).not.toContain('same-words');
@@ -101,7 +113,7 @@ test('purposes and findings follow from what was seen', async () => {
 test('what says nothing comes first in the order of work, with the reason', async () => {
   const ordered = (await rows(first.id)).sort((a, b) => b.urgency - a.urgency);
   expect(ordered[0]!.src).toMatch(/other\.png$/);
-  expect(ordered[0]!.urgentBecause).toMatch(/^nothing is said, on one page, in the main part/);
+  expect(ordered[0]!.urgencyReason).toMatch(/^nothing is said, on one page, in the main part/);
   expect(ordered.at(-1)!.urgency).toBeLessThan(ordered[0]!.urgency);
 });
 
@@ -112,40 +124,44 @@ test('the same file in another collection is not looked at again', async () => {
   expect(own).toMatchObject({
     kind: theirs.kind,
     thumb: theirs.thumb,
-    textInside: theirs.textInside,
-    looked: theirs.looked,
+    recognisedText: theirs.recognisedText,
+    analysisVersion: theirs.analysisVersion,
   });
-  expect(await lookedAt(second.id)).toMatchObject({ looked: 4, perused: 4 });
+  expect(await analysisProgress(second.id)).toMatchObject({ analysisVersion: 4, recognitionVersion: 4 });
 });
 
 test('what a stop broke off is concluded at the next start', async () => {
   const db = await database();
   const anew = async () =>
-    (await db.select({ anew: collection.seenAnew }).from(collection).where(eq(collection.id, first.id)))[0]!.anew;
+    (await db.select({ anew: collection.analysisPending }).from(collection).where(eq(collection.id, first.id)))[0]!
+      .anew;
   expect(await anew()).toBe(false);
   // As a process leaves it that ended after looking and before concluding.
-  await db.update(collection).set({ seenAnew: true }).where(eq(collection.id, first.id));
-  await db.update(picture).set({ family: null, series: null }).where(eq(picture.collectionId, first.id));
-  await db.delete(finding).where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-unsaid')));
-  lookAtPictures(first.id);
+  await db.update(collection).set({ analysisPending: true }).where(eq(collection.id, first.id));
+  await db.update(picture).set({ duplicateGroup: null, similarGroup: null }).where(eq(picture.collectionId, first.id));
+  await db.delete(finding).where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-not-in-alt')));
+  analyseCollection(first.id);
   await settled(first.id);
   expect(await anew()).toBe(false);
-  expect((await named(first.id, 'small.jpg')).family).not.toBeNull();
+  expect((await named(first.id, 'small.jpg')).duplicateGroup).not.toBeNull();
   expect(
     await db
       .select()
       .from(finding)
-      .where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-unsaid'))),
+      .where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-not-in-alt'))),
   ).toHaveLength(1);
 });
 
 test('stopped in between, the rest is looked at later', async () => {
   const db = await database();
-  await db.update(picture).set({ looked: 0, perused: 0, inside: null }).where(eq(picture.collectionId, first.id));
-  lookAtPictures(first.id);
-  await stopLooking();
-  expect(isLooking(first.id)).toBe(false);
-  lookAtPictures(first.id);
+  await db
+    .update(picture)
+    .set({ analysisVersion: 0, recognitionVersion: 0, recognition: null })
+    .where(eq(picture.collectionId, first.id));
+  analyseCollection(first.id);
+  await stopAnalysis();
+  expect(isAnalysing(first.id)).toBe(false);
+  analyseCollection(first.id);
   await settled(first.id);
-  expect(await lookedAt(first.id)).toMatchObject({ looked: 4, perused: 4 });
+  expect(await analysisProgress(first.id)).toMatchObject({ analysisVersion: 4, recognitionVersion: 4 });
 });

@@ -5,19 +5,19 @@ import { database } from '../db/database';
 import { collection, picture } from '../db/schema';
 import { log, messageOf } from '../log';
 import { groupPictures } from './grouping';
-import { lookable } from './analysable';
-import { perusable, perusePictures, PERUSAL } from './recognition';
-import { proposeAnew } from './purposes';
-import { ANALYSIS, seePictures } from './analyse-pictures';
+import { analysable } from './analysable';
+import { recognisable, recognisePictures, RECOGNITION_VERSION } from './recognition';
+import { updatePurposes } from './purposes';
+import { ANALYSIS_VERSION, analysePictures } from './analyse-pictures';
 
-interface Looking {
+interface RunningAnalysis {
   controller: AbortController;
   finished: Promise<void>;
 }
 
 /** One register for the process, across the bundles that Next makes of the server. */
-const shared = globalThis as typeof globalThis & { dettoLooking?: Map<string, Looking> };
-const register = (shared.dettoLooking ??= new Map());
+const shared = globalThis as typeof globalThis & { dettoAnalysis?: Map<string, RunningAnalysis> };
+const register = (shared.dettoAnalysis ??= new Map());
 
 /**
  * Begins to look at the pictures of a collection in the background, unless that is under way: what kind they are and
@@ -26,7 +26,7 @@ const register = (shared.dettoLooking ??= new Map());
  *
  * @param surveyed new appearances may be there, of pictures that are known already
  */
-export function lookAtPictures(collectionId: string, surveyed = false): void {
+export function analyseCollection(collectionId: string, surveyed = false): void {
   if (register.has(collectionId)) return;
   const controller = new AbortController();
   const finished = look(collectionId, surveyed, controller.signal)
@@ -38,35 +38,38 @@ export function lookAtPictures(collectionId: string, surveyed = false): void {
 }
 
 /** Whether the pictures of a collection are being looked at, or what follows from it is found. */
-export const isLooking = (collectionId: string): boolean => register.has(collectionId);
+export const isAnalysing = (collectionId: string): boolean => register.has(collectionId);
 
 export interface Standing {
   /** Whether it is under way. */
-  looking: boolean;
+  isAnalysing: boolean;
   /** Pictures that have been looked at, of those that can be. */
-  looked: number;
-  toLookAt: number;
+  analysisVersion: number;
+  toAnalyse: number;
   /** Pictures whose text and things have been read, of those where there may be any. */
-  perused: number;
-  toPeruse: number;
+  recognitionVersion: number;
+  toRecognise: number;
 }
 
-export async function lookedAt(collectionId: string): Promise<Standing> {
+export async function analysisProgress(collectionId: string): Promise<Standing> {
   const db = await database();
   const [counts] = await db
     .select({
-      toLookAt: sql`count(*)`.mapWith(Number),
-      looked: sql`count(*) filter (where ${picture.looked} = ${ANALYSIS})`.mapWith(Number),
-      perused: sql`count(*) filter (where ${picture.perused} = ${PERUSAL} and ${perusable})`.mapWith(Number),
-      toPeruse: sql`count(*) filter (where ${perusable})`.mapWith(Number),
+      toAnalyse: sql`count(*)`.mapWith(Number),
+      analysisVersion: sql`count(*) filter (where ${picture.analysisVersion} = ${ANALYSIS_VERSION})`.mapWith(Number),
+      recognitionVersion:
+        sql`count(*) filter (where ${picture.recognitionVersion} = ${RECOGNITION_VERSION} and ${recognisable})`.mapWith(
+          Number,
+        ),
+      toRecognise: sql`count(*) filter (where ${recognisable})`.mapWith(Number),
     })
     .from(picture)
-    .where(lookable(collectionId));
-  return { looking: isLooking(collectionId), ...counts! };
+    .where(analysable(collectionId));
+  return { isAnalysing: isAnalysing(collectionId), ...counts! };
 }
 
 /** Ends looking everywhere; the next start goes on. */
-export async function stopLooking(): Promise<void> {
+export async function stopAnalysis(): Promise<void> {
   const all = [...register.values()];
   for (const { controller } of all) controller.abort();
   await Promise.all(all.map(({ finished }) => finished));
@@ -74,23 +77,24 @@ export async function stopLooking(): Promise<void> {
 
 async function look(collectionId: string, surveyed: boolean, signal: AbortSignal): Promise<void> {
   const db = await database();
-  const mark = (seenAnew: boolean) => db.update(collection).set({ seenAnew }).where(eq(collection.id, collectionId));
+  const mark = (analysisPending: boolean) =>
+    db.update(collection).set({ analysisPending }).where(eq(collection.id, collectionId));
   const [before] = await db
-    .select({ seenAnew: collection.seenAnew })
+    .select({ analysisPending: collection.analysisPending })
     .from(collection)
     .where(eq(collection.id, collectionId));
   // Marked first, so that a process that ends in between concludes at its next start.
   const conclude = async () => {
     await groupPictures(collectionId);
-    await proposeAnew(collectionId, signal);
+    await updatePurposes(collectionId, signal);
     if (signal.aborted) return;
     await auditAll(collectionId, { only: PICTURE_RULES });
     if (!signal.aborted) await mark(false);
   };
-  const seen = await seePictures(collectionId, signal, () => mark(true));
+  const seen = await analysePictures(collectionId, signal, () => mark(true));
   if (signal.aborted) return;
-  if (seen > 0 || surveyed || before?.seenAnew) await conclude();
+  if (seen > 0 || surveyed || before?.analysisPending) await conclude();
   if (signal.aborted) return;
-  const read = await perusePictures(collectionId, signal, () => mark(true));
+  const read = await recognisePictures(collectionId, signal, () => mark(true));
   if (read > 0 && !signal.aborted) await conclude();
 }

@@ -1,18 +1,18 @@
 import { rightsIn, wordsIn } from '@/core/picture/metadata';
-import { UNSEEN, type Seen } from '@/core/model/picture-analysis';
-import type { PictureLook } from '../workers/tasks';
+import { NOT_ANALYSED, type PictureAnalysis } from '@/core/model/picture-analysis';
+import type { AnalysisResult } from '../workers/tasks';
 
 /** What rules need to know of a look; null where there was none. */
-export function seenFrom(look: PictureLook | undefined): Seen | null {
+export function analysisFrom(look: AnalysisResult | undefined): PictureAnalysis | null {
   if (!look) return null;
-  const words = look.sight ? wordsIn(look.sight.metadata) : null;
+  const words = look.details ? wordsIn(look.details.metadata) : null;
   return {
-    ...UNSEEN,
+    ...NOT_ANALYSED,
     kind: look.kind?.kind ?? null,
     sure: look.kind?.sure ?? 0,
-    fields: look.likeness?.fields ?? null,
+    fields: look.fingerprint?.fields ?? null,
     words: words?.words ?? null,
     wordsFrom: words?.from ?? null,
-    rights: look.sight ? rightsIn(look.sight.metadata) : null,
+    rights: look.details ? rightsIn(look.details.metadata) : null,
   };
 }

@@ -1,6 +1,7 @@
-import { activeRules, auditGroup, auditSpot, type RuleStyle } from '@/core/audit';
+import { activeRules, auditGroup, auditAppearance, type RuleStyle } from '@/core/audit';
 import { RULES } from '@/core/rules';
-import type { Finding, SetRule, Spot } from '@/core/rules/support/rule';
+import type { SetRule, RuleContext } from '@/core/rules/support/rule';
+import type { Finding } from '@/core/model/finding';
 import { languageTeller } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';
 import { knowledge } from '../language/dictionaries';
@@ -12,9 +13,9 @@ export interface AuditTask {
   /** Ids of the rules that are asked; null for all that are on. */
   only: readonly string[] | null;
   /** Looked at one by one. */
-  spots: readonly Spot[];
+  contexts: readonly RuleContext[];
   /** Looked at together. */
-  groups: readonly { scope: SetRule<unknown>['scope']; spots: readonly Spot[] }[];
+  groups: readonly { scope: SetRule<unknown>['scope']; contexts: readonly RuleContext[] }[];
 }
 
 /** Rules that threw, with what they threw; each costs its own finding. */
@@ -25,7 +26,7 @@ export type AuditAnswer = { findings: Finding[]; failures: Failures } | { error:
 const withLikelyLanguage = languageTeller(knowledge());
 
 /** What the rules find; dictionaries are opened as they are needed. */
-export function performAudit({ style, phrases, only, spots, groups }: AuditTask): {
+export function performAudit({ style, phrases, only, contexts, groups }: AuditTask): {
   findings: Finding[];
   failures: Failures;
 } {
@@ -36,8 +37,8 @@ export function performAudit({ style, phrases, only, spots, groups }: AuditTask)
     failures.set(rule, error instanceof Error ? error.message : String(error)),
   );
   const findings = [
-    ...withLikelyLanguage(spots).flatMap((spot) => auditSpot(spot, active)),
-    ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.spots), active)),
+    ...withLikelyLanguage(contexts).flatMap((context) => auditAppearance(context, active)),
+    ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.contexts), active)),
   ];
   return { findings, failures };
 }

@@ -1,17 +1,17 @@
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { Finding } from '@/core/rules/support/rule';
-import { Crew } from '../workers/worker-pool';
+import type { Finding } from '@/core/model/finding';
+import { WorkerPool } from '../workers/worker-pool';
 import { log } from '../log';
 import type { AuditAnswer, AuditTask } from './audit-tasks';
 
 /** A portion that takes longer is given up, in milliseconds; the first one opens dictionaries. */
 const LIMIT = 120_000;
 
-const shared = globalThis as typeof globalThis & { dettoAuditor?: Crew<AuditTask, AuditAnswer> | null };
+const shared = globalThis as typeof globalThis & { dettoAuditor?: WorkerPool<AuditTask, AuditAnswer> | null };
 
-function auditor(): Crew<AuditTask, AuditAnswer> {
-  return (shared.dettoAuditor ??= new Crew(
+function auditor(): WorkerPool<AuditTask, AuditAnswer> {
+  return (shared.dettoAuditor ??= new WorkerPool(
     1,
     () => {
       const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'auditor.js'), {

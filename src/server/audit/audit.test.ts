@@ -11,13 +11,13 @@ import { DOT } from '../testing/site';
 jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-audit-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
-const { addCollection } = await import('../catalogue/collections');
+const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, finding, picture } = await import('../db/schema');
-const { stopLooking } = await import('../analysis/analysis');
+const { stopAnalysis } = await import('../analysis/analysis');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { keepWords, undoAct } = await import('../wordings/wordings');
-const { auditAll, spotsWhere } = await import('./audit');
+const { saveWords, undoAct } = await import('../wordings/wordings');
+const { auditAll, ruleContexts } = await import('./audit');
 const { activeRules, auditCollection } = await import('@/core/audit');
 
 const WORDS = ['', 'Boat', 'boat', 'The quay at dawn', 'image', 'img_0001.jpg', 'Picture of a gull', 'spacer', 'Boat '];
@@ -32,15 +32,15 @@ beforeAll(async () => {
   for (let page = 0; page < 20; page++) {
     const images = Array.from({ length: 9 }, (_, i) => {
       const alt = WORDS[(page * 5 + i * 7) % WORDS.length]!;
-      const said = (page + i) % 6 === 0 ? '' : ` alt="${alt}"`;
-      return `<a href="${i}.html"><img src="p${(page * 3 + i) % 12}.gif"${said}></a> ${alt}`;
+      const described = (page + i) % 6 === 0 ? '' : ` alt="${alt}"`;
+      return `<a href="${i}.html"><img src="p${(page * 3 + i) % 12}.gif"${described}></a> ${alt}`;
     });
     writeFileSync(path.join(root, `${page}.html`), `<html lang="en"><title>${page}</title><body>${images.join('\n')}`);
   }
-  c = await addCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
+  c = await insertCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   await surveyOver(await startSurvey(c.id));
   // What is learnt of the pictures meanwhile would change findings between two readings.
-  await stopLooking();
+  await stopAnalysis();
 });
 afterAll(async () => {
   await suspendSurveys();
@@ -48,18 +48,18 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-const sorted = (findings: { rule: string; spot: string; outcome: string; message: string }[]) =>
-  findings.map((f) => `${f.spot} ${f.rule} ${f.outcome} ${f.message}`).sort();
+const sorted = (findings: { rule: string; context: string; outcome: string; message: string }[]) =>
+  findings.map((f) => `${f.context} ${f.rule} ${f.outcome} ${f.message}`).sort();
 
 async function kept(): Promise<string[]> {
   const db = await database();
   const rows = await db.select().from(finding).where(eq(finding.collectionId, c.id));
-  return sorted(rows.map((r) => ({ ...r, spot: String(r.appearanceId) })));
+  return sorted(rows.map((r) => ({ ...r, context: String(r.appearanceId) })));
 }
 
 async function ofCore(): Promise<string[]> {
-  const spots = await spotsWhere(await database(), eq(appearance.collectionId, c.id));
-  return sorted(auditCollection(spots, activeRules({}, knowledge())));
+  const contexts = await ruleContexts(await database(), eq(appearance.collectionId, c.id));
+  return sorted(auditCollection(contexts, activeRules({}, knowledge())));
 }
 
 test('a survey leaves exactly what the core finds in everything', async () => {
@@ -83,7 +83,7 @@ test('after words are kept, undone, and kept everywhere, what is touched is as i
     .orderBy(appearance.id);
   const ids = all.map(({ id }) => id);
   const keep = (appearanceIds: number[], text: string | null, act: string) =>
-    keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
+    saveWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
   const steps = [
     () => keep([ids[3]!], 'The quay at dawn', 'act-one-1'),
     () => keep(ids.slice(10, 60), 'Boat', 'act-two-2'),
@@ -104,16 +104,16 @@ test('after words are kept, undone, and kept everywhere, what is touched is as i
 
 test('what lists are sorted by is counted from the appearances', async () => {
   const db = await database();
-  const spots = await spotsWhere(db, eq(appearance.collectionId, c.id));
+  const contexts = await ruleContexts(db, eq(appearance.collectionId, c.id));
   for (const row of await db.select().from(picture).where(eq(picture.collectionId, c.id))) {
-    const own = spots.filter((s) => s.pictureId === row.id);
-    const said = (state: string) => own.filter((s) => s.appearance.state === state).length;
-    expect([row.appearances, row.reach, row.said, row.silent, row.unsaid]).toEqual([
+    const own = contexts.filter((s) => s.pictureId === row.id);
+    const described = (state: string) => own.filter((s) => s.appearance.state === state).length;
+    expect([row.appearances, row.reach, row.described, row.decorative, row.missing]).toEqual([
       own.length,
       new Set(own.map((s) => s.page.path)).size,
-      said('said'),
-      said('silent'),
-      said('unsaid'),
+      described('described'),
+      described('decorative'),
+      described('missing'),
     ]);
   }
 });

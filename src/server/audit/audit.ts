@@ -1,16 +1,18 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, isNotNull, not, or, sql, type SQL } from 'drizzle-orm';
-import type { Appearance, Picture, Purpose } from '@/core/model/appearance';
+import type { Appearance, Purpose } from '@/core/model/appearance';
+import type { Picture } from '@/core/model/picture';
 import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES } from '@/core/rules';
-import type { Finding, Rule, Spot } from '@/core/rules/support/rule';
+import type { Rule, RuleContext } from '@/core/rules/support/rule';
+import type { Finding } from '@/core/model/finding';
 import { heardWords } from '@/core/rules/support/words';
 import { withWords } from '@/core/model/wording';
 import type { Phrase } from '@/core/words/phrases';
 import { among, insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { appearance, collection, finding, page, picture, pictureSource, setAside } from '../db/schema';
+import { appearance, collection, finding, page, picture, pictureSource, ignoredFinding } from '../db/schema';
 import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
 import type { AuditTask } from './audit-tasks';
 import { findingsOf } from './audit-worker';
@@ -27,16 +29,16 @@ const MOST_ALIKE = 400;
 const ALL = 2 ** 31 - 1;
 
 /** What may be one thing with what stands beside it or in its place: members of a run, and versions for other screens. */
-const SIDE_BY_SIDE = sql`(${appearance.reading}->>'run' is not null or ${appearance.place} like '%picture%'
-  or json_array_length(${appearance.reading}->'candidates') > 0)`;
-const isSideBySide = ({ appearance: a }: Spot) =>
-  a.run !== null || a.place.includes('picture') || a.candidates.length > 0;
+const SIDE_BY_SIDE = sql`(${appearance.reading}->'context'->>'run' is not null or ${appearance.place} like '%picture%'
+  or json_array_length(${appearance.reading}->'markup'->'candidates') > 0)`;
+const isSideBySide = ({ appearance: a }: RuleContext) =>
+  a.context.run !== null || a.context.place.includes('picture') || a.markup.candidates.length > 0;
 
 /** A spot with its rows. */
-export type KeptSpot = Spot & { pictureId: number; pageId: number };
+export type StoredRuleContext = RuleContext & { pictureId: number; pageId: number };
 
 /** Appearances as the rules see them, with the accepted words in place. */
-export async function spotsWhere(db: Queryable, where: SQL, limit = ALL): Promise<KeptSpot[]> {
+export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Promise<StoredRuleContext[]> {
   const rows = await db
     .select({
       id: appearance.id,
@@ -71,7 +73,7 @@ export async function spotsWhere(db: Queryable, where: SQL, limit = ALL): Promis
     id: String(id),
     picture: toPicture(p),
     pictureId: p.id,
-    variants: reading.candidates
+    variants: reading.markup.candidates
       .flatMap((c) => variants.get(c.address ?? '') ?? [])
       .filter((v) => v.id !== String(p.id)),
     appearance: words === null ? reading : withWords(reading, words),
@@ -84,7 +86,7 @@ async function variantsOf(
   db: Queryable,
   rows: readonly { collectionId: string; reading: Appearance }[],
 ): Promise<Map<string, Picture>> {
-  const addresses = [...new Set(rows.flatMap((r) => r.reading.candidates.flatMap((c) => c.address ?? [])))];
+  const addresses = [...new Set(rows.flatMap((r) => r.reading.markup.candidates.flatMap((c) => c.address ?? [])))];
   if (addresses.length === 0) return new Map();
   const found = await db
     .select({ address: pictureSource.address, picture: PICTURE_FACTS })
@@ -147,11 +149,11 @@ export async function auditAll(
       rules: asked('appearance', 'picture'),
       column: appearance.pictureId,
       among: present,
-      task: (spots) => ({
-        spots,
+      task: (contexts) => ({
+        contexts,
         groups: together(
           'picture',
-          groupBy(spots, (s) => s.pictureId),
+          groupBy(contexts, (s) => s.pictureId),
         ),
       }),
     },
@@ -159,11 +161,11 @@ export async function auditAll(
       rules: asked('page'),
       column: appearance.pageId,
       among: and(present, SIDE_BY_SIDE)!,
-      task: (spots) => ({
-        spots: [],
+      task: (contexts) => ({
+        contexts: [],
         groups: together(
           'page',
-          groupBy(spots, (s) => s.pageId),
+          groupBy(contexts, (s) => s.pageId),
         ),
       }),
     },
@@ -173,7 +175,7 @@ export async function auditAll(
       among: and(present, isNotNull(appearance.wordsKey))!,
       // The same words are of interest where several pictures have them.
       having: sql`count(distinct ${appearance.pictureId}) > 1`,
-      task: (spots) => ({ spots: [], groups: together('words', groupBy(spots, wordsGroup)) }),
+      task: (contexts) => ({ contexts: [], groups: together('words', groupBy(contexts, wordsGroup)) }),
     },
   ];
   const wanted = scopes.filter((p) => p.rules.length > 0);
@@ -196,17 +198,17 @@ interface Pass {
   among: SQL;
   /** Which groups are of interest; all when not given. */
   having?: SQL;
-  task(spots: readonly KeptSpot[]): Pick<AuditTask, 'spots' | 'groups'>;
+  task(contexts: readonly StoredRuleContext[]): Pick<AuditTask, 'contexts' | 'groups'>;
 }
 
 /** Groups as an audit task takes them; what belongs to no group is left out. */
-export const together = (scope: 'picture' | 'page' | 'words', groups: ReadonlyMap<unknown, readonly Spot[]>) =>
-  [...groups].flatMap(([key, spots]) => (key === null ? [] : [{ scope, spots }]));
+export const together = (scope: 'picture' | 'page' | 'words', groups: ReadonlyMap<unknown, readonly RuleContext[]>) =>
+  [...groups].flatMap(([key, contexts]) => (key === null ? [] : [{ scope, contexts }]));
 
 async function auditPass(
   db: Awaited<ReturnType<typeof database>>,
   collectionId: string,
-  settings: Omit<AuditTask, 'spots' | 'groups'>,
+  settings: Omit<AuditTask, 'contexts' | 'groups'>,
   { rules, column, among, having, task }: Pass,
   window: number,
   progress: (share: number) => void,
@@ -227,8 +229,8 @@ async function auditPass(
     for await (const { chosen, where, isWhole } of portions) {
       for (;;) {
         const before = changes.get(collectionId);
-        const spots = await spotsWhere(db, where);
-        const findings = await findingsOf({ ...settings, ...task(spots) });
+        const contexts = await ruleContexts(db, where);
+        const findings = await findingsOf({ ...settings, ...task(contexts) });
         const written = await db.transaction(async (tx) => {
           // Words that were kept meanwhile are not judged by those before.
           if (changes.get(collectionId) !== before) return false;
@@ -237,11 +239,11 @@ async function auditPass(
               .delete(finding)
               .where(and(inArray(finding.pictureId, chosen as number[]), inArray(finding.rule, rules)));
           // What somebody's change has found meanwhile is not told twice.
-          else await dropFindings(tx, [{ rules, spots }]);
-          await insertFindings(tx, collectionId, findings, spots);
+          else await dropFindings(tx, [{ rules, contexts }]);
+          await insertFindings(tx, collectionId, findings, contexts);
           return true;
         });
-        done += written ? spots.length : 0;
+        done += written ? contexts.length : 0;
         if (written) break;
       }
       progress(total === 0 ? 1 : done / total);
@@ -296,21 +298,22 @@ export async function auditChanged(
     .where(among(appearance.id, appearanceIds));
   const wide = touchedPictures.filter((p) => p.appearances > MOST_TOGETHER).map((p) => p.id);
   const others = touchedPictures.filter((p) => p.appearances <= MOST_TOGETHER).map((p) => p.id);
-  const ofPictures = others.length === 0 ? [] : await spotsWhere(tx, among(appearance.pictureId, others));
+  const ofPictures = others.length === 0 ? [] : await ruleContexts(tx, among(appearance.pictureId, others));
   const changed = ofPictures.filter((s) => ids.has(s.id));
   // Of a picture that stands in very many places, the changed ones and the first are looked at.
   for (const id of wide) {
     const own = eq(appearance.pictureId, id);
-    const here = await spotsWhere(tx, and(own, among(appearance.id, appearanceIds))!);
-    const first = await spotsWhere(tx, and(own, not(among(appearance.id, appearanceIds)))!, MOST_TOGETHER);
-    for (const spot of here) changed.push(spot);
-    for (const spot of [...here, ...first]) ofPictures.push(spot);
+    const here = await ruleContexts(tx, and(own, among(appearance.id, appearanceIds))!);
+    const first = await ruleContexts(tx, and(own, not(among(appearance.id, appearanceIds)))!, MOST_TOGETHER);
+    for (const context of here) changed.push(context);
+    for (const context of [...here, ...first]) ofPictures.push(context);
   }
   const pages = [...new Set(changed.filter(isSideBySide).map((s) => s.pageId))];
-  const besides = pages.length === 0 ? [] : await spotsWhere(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
+  const besides =
+    pages.length === 0 ? [] : await ruleContexts(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
   const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
   const shared = await sharedKeys(tx, collectionId, keys, changed);
-  const alike = await Promise.all(shared.map((key) => spotsAlike(tx, collectionId, key, changed)));
+  const alike = await Promise.all(shared.map((key) => contextsWithSameWords(tx, collectionId, key, changed)));
 
   const touched = alike.flatMap((a) => a.touched);
   const [findings] = await Promise.all([
@@ -318,7 +321,7 @@ export async function auditChanged(
       {
         ...settings,
         only: null,
-        spots: changed,
+        contexts: changed,
         groups: [
           ...together(
             'picture',
@@ -328,22 +331,22 @@ export async function auditChanged(
             'page',
             groupBy(besides, (s) => s.pageId),
           ),
-          ...alike.map(({ spots }) => ({ scope: 'words' as const, spots })),
+          ...alike.map(({ contexts }) => ({ scope: 'words' as const, contexts })),
         ],
       },
       true,
     ),
     dropFindings(tx, [
-      { rules: rulesOfScope('appearance'), spots: changed },
-      { rules: rulesOfScope('picture'), spots: ofPictures },
-      { rules: rulesOfScope('page'), spots: besides },
-      { rules: rulesOfScope('words'), spots: [...touched, ...changed] },
+      { rules: rulesOfScope('appearance'), contexts: changed },
+      { rules: rulesOfScope('picture'), contexts: ofPictures },
+      { rules: rulesOfScope('page'), contexts: besides },
+      { rules: rulesOfScope('words'), contexts: [...touched, ...changed] },
     ]),
   ]);
   const all = new Map([...changed, ...ofPictures, ...besides, ...touched].map((s) => [s.id, s]));
   const told = new Set(touched.map((s) => s.id));
   const sets = new Set(rulesOfScope('words'));
-  const kept = findings.filter((f) => all.has(f.spot) && (!sets.has(f.rule) || told.has(f.spot)));
+  const kept = findings.filter((f) => all.has(f.context) && (!sets.has(f.rule) || told.has(f.context)));
   await insertFindings(tx, collectionId, kept, [...all.values()]);
   await refreshPictures(tx, inArray(picture.id, [...new Set([...all.values()].map((s) => s.pictureId))]));
 }
@@ -353,7 +356,7 @@ async function sharedKeys(
   tx: Queryable,
   collectionId: string,
   keys: readonly string[],
-  changed: readonly KeptSpot[],
+  changed: readonly StoredRuleContext[],
 ): Promise<string[]> {
   if (keys.length === 0) return [];
   const now = groupBy(changed, wordsGroup);
@@ -372,34 +375,34 @@ async function sharedKeys(
  * Those that say the same. Of very many, only the ones on the changed pages are told anew (`touched`): for the others it
  * makes no difference how many more there are.
  */
-async function spotsAlike(
+async function contextsWithSameWords(
   tx: Queryable,
   collectionId: string,
   key: string,
-  changed: readonly KeptSpot[],
-): Promise<{ spots: KeptSpot[]; touched: KeptSpot[] }> {
+  changed: readonly StoredRuleContext[],
+): Promise<{ contexts: StoredRuleContext[]; touched: StoredRuleContext[] }> {
   const same = and(
     eq(appearance.collectionId, collectionId),
     sql`md5(${appearance.wordsKey}) = md5(${key})`,
     eq(appearance.wordsKey, key),
   )!;
-  const spots = await spotsWhere(tx, same, MOST_ALIKE + 1);
-  if (spots.length <= MOST_ALIKE) return { spots, touched: spots };
+  const contexts = await ruleContexts(tx, same, MOST_ALIKE + 1);
+  if (contexts.length <= MOST_ALIKE) return { contexts, touched: contexts };
   const pages = [...new Set(changed.map((s) => s.pageId))];
-  const touched = await spotsWhere(tx, and(same, inArray(appearance.pageId, pages))!);
+  const touched = await ruleContexts(tx, and(same, inArray(appearance.pageId, pages))!);
   const known = new Set(touched.map((s) => s.id));
-  return { spots: [...touched, ...spots.filter((s) => !known.has(s.id))], touched };
+  return { contexts: [...touched, ...contexts.filter((s) => !known.has(s.id))], touched };
 }
 
 /** Drops what some rules had found at some spots, in one statement, because each costs a round trip. */
 async function dropFindings(
   tx: Queryable,
-  found: readonly { rules: readonly string[]; spots: readonly Spot[] }[],
+  found: readonly { rules: readonly string[]; contexts: readonly RuleContext[] }[],
 ): Promise<void> {
-  const some = found.filter(({ spots }) => spots.length > 0);
+  const some = found.filter(({ contexts }) => contexts.length > 0);
   if (some.length === 0) return;
-  const each = some.map(({ rules, spots }) => {
-    const ids = spots.map((s) => Number(s.id));
+  const each = some.map(({ rules, contexts }) => {
+    const ids = contexts.map((s) => Number(s.id));
     return and(inArray(finding.rule, [...rules]), among(finding.appearanceId, ids));
   });
   await tx.delete(finding).where(or(...each));
@@ -409,12 +412,12 @@ async function insertFindings(
   tx: Queryable,
   collectionId: string,
   findings: readonly Finding[],
-  spots: readonly KeptSpot[],
+  contexts: readonly StoredRuleContext[],
 ): Promise<void> {
-  const at = new Map(spots.map((s) => [s.id, s]));
-  const aside = await asideAmong(
+  const at = new Map(contexts.map((s) => [s.id, s]));
+  const ignored = await ignoredAmong(
     tx,
-    findings.map((f) => Number(f.spot)),
+    findings.map((f) => Number(f.context)),
   );
   for (let i = 0; i < findings.length; i += FINDINGS)
     await insertRows(
@@ -422,33 +425,33 @@ async function insertFindings(
       finding,
       findings.slice(i, i + FINDINGS).map((f) => ({
         collectionId,
-        pictureId: at.get(f.spot)!.pictureId,
-        appearanceId: Number(f.spot),
-        pageId: at.get(f.spot)!.pageId,
+        pictureId: at.get(f.context)!.pictureId,
+        appearanceId: Number(f.context),
+        pageId: at.get(f.context)!.pageId,
         rule: f.rule,
         outcome: f.outcome,
         message: f.message,
         spanStart: f.span?.start ?? null,
         spanEnd: f.span?.end ?? null,
-        mends: f.mends ?? [],
-        aside: aside.get(`${f.spot} ${f.rule}`) === basisOf(at.get(f.spot)!),
+        fixes: f.fixes ?? [],
+        ignored: ignored.get(`${f.context} ${f.rule}`) === basisOf(at.get(f.context)!),
       })),
     );
 }
 
 /** What a finding that was set aside was about: the words and the picture. */
-export function basisOf({ appearance: a, picture: p }: Spot): string {
+export function basisOf({ appearance: a, picture: p }: RuleContext): string {
   const about = JSON.stringify([a.state, heardWords(a), p?.sha256 ?? p?.src ?? null]);
   return createHash('sha256').update(about).digest('hex').slice(0, 40);
 }
 
 /** By appearance and rule, what the findings that were set aside were about; the last word counts. */
-async function asideAmong(tx: Queryable, ids: readonly number[]): Promise<Map<string, string>> {
+async function ignoredAmong(tx: Queryable, ids: readonly number[]): Promise<Map<string, string>> {
   if (ids.length === 0) return new Map();
   const rows = await tx
-    .select({ id: setAside.appearanceId, rule: setAside.rule, basis: setAside.basis })
-    .from(setAside)
-    .where(among(setAside.appearanceId, [...new Set(ids)]))
-    .orderBy(setAside.id);
+    .select({ id: ignoredFinding.appearanceId, rule: ignoredFinding.rule, basis: ignoredFinding.basis })
+    .from(ignoredFinding)
+    .where(among(ignoredFinding.appearanceId, [...new Set(ids)]))
+    .orderBy(ignoredFinding.id);
   return new Map(rows.map(({ id, rule, basis }) => [`${id} ${rule}`, basis]));
 }

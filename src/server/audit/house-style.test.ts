@@ -11,16 +11,16 @@ import sharp from 'sharp';
 jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-style-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
-const { addCollection, collectionById } = await import('../catalogue/collections');
+const { insertCollection, collectionById } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, collection, finding, page, picture } = await import('../db/schema');
 const { deskPicture } = await import('../desk/desk');
 const { galleyLines } = await import('../catalogue/lines');
 const { brief } = await import('../brief/brief');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { keepWords, undoAct } = await import('../wordings/wordings');
-const { acceptWord, keepStyle, recount, resumeRecounts } = await import('./house-style');
-const { asidesOf, bringBack, setFindingsAside } = await import('./ignored');
+const { saveWords, undoAct } = await import('../wordings/wordings');
+const { acceptWord, saveHouseStyle, recount, resumeRecounts } = await import('./house-style');
+const { countIgnored, bringBack, ignoreFindings } = await import('./ignored');
 const { styleEffect } = await import('./style-effect');
 const { countPhrases } = await import('./audit');
 
@@ -46,7 +46,7 @@ beforeAll(async () => {
       `<html lang="en"><title>Page ${n}</title><body><p>Text<img src="p${n}.png" alt="${alt}" width="40" height="30"></p>`,
     );
   }
-  c = await addCollection({ name: 'Styled', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
+  c = await insertCollection({ name: 'Styled', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   await surveyOver(await startSurvey(c.id));
 });
 afterAll(async () => {
@@ -65,7 +65,7 @@ async function foundOn(rule: string): Promise<string[]> {
     .from(finding)
     .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
     .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(eq(finding.collectionId, c.id), eq(finding.rule, rule), eq(finding.aside, false)));
+    .where(and(eq(finding.collectionId, c.id), eq(finding.rule, rule), eq(finding.ignored, false)));
   return rows.map((r) => r.path).sort();
 }
 
@@ -81,7 +81,7 @@ async function placeOn(file: string): Promise<{ id: number; pictureId: number }>
 
 describe('setting aside', () => {
   const aside = (appearanceIds: number[], act: string) =>
-    setFindingsAside({ collectionId: c.id, appearanceIds, rule: 'misspelt', reason: 'a local word', by: 'Ann', act });
+    ignoreFindings({ collectionId: c.id, appearanceIds, rule: 'misspelt', reason: 'a local word', by: 'Ann', act });
 
   test('a finding that was set aside counts nowhere, and is told with its reason at the Desk', async () => {
     const { id, pictureId } = await placeOn('0.html');
@@ -89,13 +89,13 @@ describe('setting aside', () => {
     const before = (await brief(c)).outcomes.advice;
     expect(await aside([id], 'aside-1-x')).toBe(1);
     expect(await foundOn('misspelt')).toEqual([]);
-    expect(await asidesOf(c.id, 'misspelt')).toBe(1);
+    expect(await countIgnored(c.id, 'misspelt')).toBe(1);
     const view = GalleyView.parse({ rule: 'misspelt', sort: 'reach' });
     expect((await galleyLines(c.id, view, 0, 10)).total).toBe(0);
-    const { outcomes, asides } = await brief(c);
-    expect([outcomes.advice, asides]).toEqual([before - 1, 1]);
+    const { outcomes, ignored } = await brief(c);
+    expect([outcomes.advice, ignored]).toEqual([before - 1, 1]);
     const desk = (await deskPicture(c, pictureId, id))!.places[0]!;
-    expect(desk.asides).toEqual([expect.objectContaining({ rule: 'misspelt', reason: 'a local word', by: 'Ann' })]);
+    expect(desk.ignored).toEqual([expect.objectContaining({ rule: 'misspelt', reason: 'a local word', by: 'Ann' })]);
     expect(desk.findings).toEqual([]);
     expect(await aside([id], 'aside-2-x')).toBe(0);
   });
@@ -103,10 +103,10 @@ describe('setting aside', () => {
   test('it comes back when the words change, and stays away when they are as they were', async () => {
     const { id, pictureId } = await placeOn('0.html');
     const keep = (text: string | null, act: string) =>
-      keepWords({ collectionId: c.id, appearanceIds: [id], text, act, by: 'person' });
+      saveWords({ collectionId: c.id, appearanceIds: [id], text, act, by: 'person' });
     await keep('Two gulls on the raling of the boat', 'words-1-x');
     expect(await foundOn('misspelt')).toEqual(['0.html']);
-    expect((await deskPicture(c, pictureId, id))!.places[0]!.asides).toEqual([]);
+    expect((await deskPicture(c, pictureId, id))!.places[0]!.ignored).toEqual([]);
     await undoAct(c.id, 'words-1-x');
     expect(await foundOn('misspelt')).toEqual([]);
   });
@@ -117,7 +117,7 @@ describe('setting aside', () => {
     const [{ sha256 } = { sha256: null }] = await db.select().from(picture).where(eq(picture.id, pictureId));
     const change = async (to: string | null) => {
       await db.update(picture).set({ sha256: to }).where(eq(picture.id, pictureId));
-      await keepWords({ collectionId: c.id, appearanceIds: [id], text: null, act: `same-${to}`, by: 'person' });
+      await saveWords({ collectionId: c.id, appearanceIds: [id], text: null, act: `same-${to}`, by: 'person' });
     };
     await change('0'.repeat(64));
     expect(await foundOn('misspelt')).toEqual(['0.html']);
@@ -132,7 +132,7 @@ describe('setting aside', () => {
     await aside([id], 'aside-3-x');
     expect(await undoAct(c.id, 'aside-3-x')).toBe(1);
     expect(await foundOn('misspelt')).toEqual(['0.html']);
-    expect(await asidesOf(c.id, 'misspelt')).toBe(0);
+    expect(await countIgnored(c.id, 'misspelt')).toBe(0);
   });
 });
 
@@ -144,12 +144,12 @@ test('a word that the house accepts is doubted nowhere any more', async () => {
 
 describe('the house style', () => {
   test('the effect of a change is counted before it is kept, with examples', async () => {
-    const { effects, looked, of } = await styleEffect(await now(), {
+    const { effects, analysisVersion, of } = await styleEffect(await now(), {
       ...(await now()).style,
       overlong: { parameters: { limit: 30 } },
       'needless-opening': { off: true },
     });
-    expect([looked, of]).toEqual([6, 6]);
+    expect([analysisVersion, of]).toEqual([6, 6]);
     const by = new Map(effects.map((e) => [e.rule, e]));
     expect(by.get('overlong')).toMatchObject({ counts: 'texts', before: 0, after: 5 });
     expect(by.get('overlong')!.examples[0]!.message).toMatch(
@@ -167,7 +167,7 @@ describe('the house style', () => {
         .from(finding)
         .where(and(eq(finding.collectionId, c.id), eq(finding.rule, 'needless-opening')));
     const before = await others();
-    await keepStyle(c.id, { ...(await now()).style, overlong: { outcome: 'failed', parameters: { limit: 30 } } });
+    await saveHouseStyle(c.id, { ...(await now()).style, overlong: { outcome: 'failed', parameters: { limit: 30 } } });
     await recount(c.id);
     expect((await foundOn('overlong')).length).toBe(5);
     const rows = await db.select().from(finding).where(eq(finding.rule, 'overlong'));
@@ -190,11 +190,11 @@ describe('the house style', () => {
 
   test('a phrase is told from the share on that the style sets, and no more when it is gone', async () => {
     expect(await foundOn('boilerplate')).toEqual([]);
-    await keepStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } });
+    await saveHouseStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } });
     await recount(c.id);
     expect(await foundOn('boilerplate')).toEqual(['1.html', '2.html', '3.html']);
     const { id } = await placeOn('1.html');
-    await keepWords({ collectionId: c.id, appearanceIds: [id], text: 'Seals asleep', act: 'seals-1-x', by: 'person' });
+    await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Seals asleep', act: 'seals-1-x', by: 'person' });
     expect(await foundOn('boilerplate')).toEqual(['2.html', '3.html']);
     expect(await countPhrases(await database(), c.id)).toBe(true);
     expect((await now()).phrases).toEqual([]);

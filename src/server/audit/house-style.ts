@@ -17,7 +17,7 @@ const shared = globalThis as typeof globalThis & { dettoRecounts?: Map<string, R
 const recounts = (shared.dettoRecounts ??= new Map<string, Recount>());
 
 /** Keeps a house style; what it changes is found anew in the background. */
-export async function keepStyle(collectionId: string, style: RuleStyle): Promise<void> {
+export async function saveHouseStyle(collectionId: string, style: RuleStyle): Promise<void> {
   const db = await database();
   await db.transaction(async (tx) => {
     const [row] = await tx
@@ -72,13 +72,13 @@ export function recount(collectionId: string): Promise<void> {
   if (known) return known.finished;
   const entry: Recount = { share: 0, finished: Promise.resolve() };
   recounts.set(collectionId, entry);
-  entry.finished = findAnew(collectionId, entry)
+  entry.finished = auditStaleRules(collectionId, entry)
     .catch((error: unknown) => log.error({ collectionId, message: messageOf(error) }, 'recount failed'))
     .finally(() => recounts.delete(collectionId));
   return entry.finished;
 }
 
-async function findAnew(collectionId: string, entry: Recount): Promise<void> {
+async function auditStaleRules(collectionId: string, entry: Recount): Promise<void> {
   const db = await database();
   for (;;) {
     const [row] = await db

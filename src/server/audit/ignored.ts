@@ -1,7 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, picture, setAside } from '../db/schema';
-import { basisOf, spotsWhere } from './audit';
+import { appearance, finding, picture, ignoredFinding } from '../db/schema';
+import { basisOf, ruleContexts } from './audit';
 import { refreshPictures } from './picture-counts';
 
 export interface Aside {
@@ -19,7 +19,7 @@ export interface Aside {
  *
  * @returns at how many there was something to set aside
  */
-export async function setFindingsAside({ appearanceIds, ...aside }: Aside): Promise<number> {
+export async function ignoreFindings({ appearanceIds, ...aside }: Aside): Promise<number> {
   const db = await database();
   return db.transaction(async (tx) => {
     const found = await tx
@@ -29,16 +29,16 @@ export async function setFindingsAside({ appearanceIds, ...aside }: Aside): Prom
         and(
           eq(finding.collectionId, aside.collectionId),
           eq(finding.rule, aside.rule),
-          eq(finding.aside, false),
+          eq(finding.ignored, false),
           inArray(finding.appearanceId, [...appearanceIds]),
         ),
       );
     const ids = found.map((f) => f.id);
     if (ids.length === 0) return 0;
-    const spots = await spotsWhere(tx, inArray(appearance.id, ids));
+    const contexts = await ruleContexts(tx, inArray(appearance.id, ids));
     await tx
-      .insert(setAside)
-      .values(spots.map((spot) => ({ ...aside, appearanceId: Number(spot.id), basis: basisOf(spot) })));
+      .insert(ignoredFinding)
+      .values(contexts.map((context) => ({ ...aside, appearanceId: Number(context.id), basis: basisOf(context) })));
     await mark(tx, ids, aside.rule, true);
     return ids.length;
   });
@@ -49,12 +49,12 @@ export async function bringBack(collectionId: string, appearanceIds: readonly nu
   const db = await database();
   await db.transaction(async (tx) => {
     await tx
-      .delete(setAside)
+      .delete(ignoredFinding)
       .where(
         and(
-          eq(setAside.collectionId, collectionId),
-          eq(setAside.rule, rule),
-          inArray(setAside.appearanceId, [...appearanceIds]),
+          eq(ignoredFinding.collectionId, collectionId),
+          eq(ignoredFinding.rule, rule),
+          inArray(ignoredFinding.appearanceId, [...appearanceIds]),
         ),
       );
     await mark(tx, appearanceIds, rule, false);
@@ -62,11 +62,11 @@ export async function bringBack(collectionId: string, appearanceIds: readonly nu
 }
 
 /** Brings back everything that was set aside under one act; gives back at how many appearances. */
-export async function undoAside(tx: Queryable, collectionId: string, act: string): Promise<number> {
+export async function restoreFindings(tx: Queryable, collectionId: string, act: string): Promise<number> {
   const undone = await tx
-    .delete(setAside)
-    .where(and(eq(setAside.collectionId, collectionId), eq(setAside.act, act)))
-    .returning({ id: setAside.appearanceId, rule: setAside.rule });
+    .delete(ignoredFinding)
+    .where(and(eq(ignoredFinding.collectionId, collectionId), eq(ignoredFinding.act, act)))
+    .returning({ id: ignoredFinding.appearanceId, rule: ignoredFinding.rule });
   for (const rule of new Set(undone.map((u) => u.rule)))
     await mark(
       tx,
@@ -78,19 +78,19 @@ export async function undoAside(tx: Queryable, collectionId: string, act: string
 }
 
 /** How many findings of a rule are set aside. */
-export async function asidesOf(collectionId: string, rule: string): Promise<number> {
+export async function countIgnored(collectionId: string, rule: string): Promise<number> {
   const db = await database();
   const [row] = await db
     .select({ n: sql`count(*)`.mapWith(Number) })
     .from(finding)
-    .where(and(eq(finding.collectionId, collectionId), eq(finding.rule, rule), eq(finding.aside, true)));
+    .where(and(eq(finding.collectionId, collectionId), eq(finding.rule, rule), eq(finding.ignored, true)));
   return row!.n;
 }
 
-async function mark(tx: Queryable, ids: readonly number[], rule: string, aside: boolean): Promise<void> {
+async function mark(tx: Queryable, ids: readonly number[], rule: string, ignored: boolean): Promise<void> {
   await tx
     .update(finding)
-    .set({ aside })
+    .set({ ignored })
     .where(and(inArray(finding.appearanceId, [...ids]), eq(finding.rule, rule)));
   const pictures = tx
     .select({ id: appearance.pictureId })

@@ -1,51 +1,51 @@
 import { sql, type SQL } from 'drizzle-orm';
-import type { Appearance } from '@/core/model/appearance';
+import type { Region } from '@/core/model/appearance';
 import { urgencyOf } from '@/core/purpose/order';
-import { OUTCOMES } from '@/core/rules/support/rule';
+import { OUTCOMES } from '@/core/model/finding';
 import { storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, finding, picture } from '../db/schema';
 
 /** Regions from the one that matters most. */
-const REGIONS: NonNullable<Appearance['region']>[] = ['main', 'header', 'nav', 'aside', 'footer'];
+const BY_REGION: readonly Region[] = ['main', 'header', 'nav', 'aside', 'footer'];
 
 /** What the order of work is made from. */
 interface Counted {
   id: number;
   reach: number;
-  unsaid: number;
+  missing: number;
   worst: number;
   functional: number;
   region: number | null;
   area: number | null;
-  series_size: number;
-  series_rank: number;
+  similar_count: number;
+  similar_rank: number;
 }
 
 /** Brings the counts that lists are sorted and filtered by up to date, and the order of work, which comes from them. */
 export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> {
   const region = sql.join(
-    REGIONS.map((name, i) => sql`when ${name} then ${sql.raw(String(i))}`),
+    BY_REGION.map((name, i) => sql`when ${name} then ${sql.raw(String(i))}`),
     sql` `,
   );
   const { rows } = (await tx.execute(sql`
     update ${picture} set
-      reach = coalesce(a.reach, 0), appearances = coalesce(a.n, 0), said = coalesce(a.said, 0),
-      silent = coalesce(a.silent, 0), unsaid = coalesce(a.unsaid, 0), length = coalesce(a.length, 0),
+      reach = coalesce(a.reach, 0), appearances = coalesce(a.n, 0), described = coalesce(a.described, 0),
+      decorative = coalesce(a.decorative, 0), missing = coalesce(a.missing, 0), length = coalesce(a.length, 0),
       drafts = coalesce(d.n, 0), worst = coalesce(f.worst, 3), rules = coalesce(f.rules, '{}'),
       search = lower(coalesce(p.src, '') || ' ' || coalesce(a.words, ''))
     from ${picture} p
     left join lateral (
-      select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'said') said,
-        count(*) filter (where state = 'silent') silent, count(*) filter (where state = 'unsaid') unsaid,
+      select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'described') described,
+        count(*) filter (where state = 'decorative') decorative, count(*) filter (where state = 'missing') missing,
         max(length(heard)) length, left(string_agg(distinct heard, ' '), 4000) words,
-        count(*) filter (where state = 'unsaid' and purpose = 'functional') functional, min(region) region, max(area) area
+        count(*) filter (where state = 'missing' and purpose = 'functional') functional, min(region) region, max(area) area
       from (
         -- Not flattened into the above, which would read each appearance more than once.
-        select page_id, state, purpose, coalesce(words, r.name) heard, case r.region ${region} end region,
-          r."shownWidth" * r."shownHeight" area
-        from ${appearance} x,
-          json_to_record(reading) r(name text, region text, "shownWidth" float8, "shownHeight" float8)
+        select page_id, state, purpose, coalesce(words, reading->'accessible'->>'name') heard,
+          case reading->'context'->>'region' ${region} end region,
+          (reading->'layout'->>'width')::float8 * (reading->'layout'->>'height')::float8 area
+        from ${appearance} x
         where x.picture_id = p.id and not x.gone offset 0
       ) x
     ) a on true
@@ -57,10 +57,10 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     left join lateral (
       select min(case outcome when 'failed' then 0 when 'cantTell' then 1 else 2 end) worst,
         array_agg(distinct rule) rules
-      from ${finding} y where y.picture_id = p.id and not y.aside
+      from ${finding} y where y.picture_id = p.id and not y.ignored
     ) f on true
     where picture.id = p.id and ${where}
-    returning p.id, ${picture.reach}, ${picture.unsaid}, ${picture.worst}, p.series_size, p.series_rank,
+    returning p.id, ${picture.reach}, ${picture.missing}, ${picture.worst}, p.similar_count, p.similar_rank,
       coalesce(a.functional, 0)::int functional, a.region, coalesce(a.area, p.width::float8 * p.height) area`)) as unknown as {
     rows: Counted[];
   };
@@ -68,17 +68,17 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     id: r.id,
     ...urgencyOf({
       reach: r.reach,
-      unsaid: r.unsaid,
-      unsaidFunctional: r.functional,
+      missing: r.missing,
+      missingFunctional: r.functional,
       worst: OUTCOMES[r.worst] ?? null,
-      region: r.region === null ? null : REGIONS[r.region]!,
+      region: r.region === null ? null : BY_REGION[r.region]!,
       area: r.area,
-      seriesSize: r.series_size,
-      seriesRank: r.series_rank,
+      similarCount: r.similar_count,
+      similarRank: r.similar_rank,
     }),
   }));
   await tx.execute(sql`
-    update ${picture} set urgency = r.urgency, urgent_because = r.because
-    from json_to_recordset(${storable(ranked)}::json) as r(id int, urgency real, because text)
-    where picture.id = r.id and (picture.urgency, urgent_because) is distinct from (r.urgency, r.because)`);
+    update ${picture} set urgency = r.urgency, urgency_reason = r.reason
+    from json_to_recordset(${storable(ranked)}::json) as r(id int, urgency real, reason text)
+    where picture.id = r.id and (picture.urgency, urgency_reason) is distinct from (r.urgency, r.reason)`);
 }

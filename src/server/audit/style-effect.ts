@@ -4,13 +4,13 @@ import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { changedRules } from '@/core/house-style/house-style';
 import { ruleById } from '@/core/rules';
-import type { Finding } from '@/core/rules/support/rule';
+import type { Finding } from '@/core/model/finding';
 import { heardWords, languageOf } from '@/core/rules/support/words';
 import { normalise } from '@/core/words/graphemes';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, picture } from '../db/schema';
-import { spotsWhere, together, type KeptSpot } from './audit';
+import { ruleContexts, together, type StoredRuleContext } from './audit';
 import { findingsOf } from './audit-worker';
 
 /** Pictures that are looked at together. */
@@ -38,7 +38,11 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     .select({ of: sql`count(*)`.mapWith(Number) })
     .from(appearance)
     .where(present);
-  const told = (looked: number): StyleEffects => ({ effects: [...tallies].map(effectFrom), looked, of });
+  const told = (analysisVersion: number): StyleEffects => ({
+    effects: [...tallies].map(effectFrom),
+    analysisVersion,
+    of,
+  });
   if (rules.length === 0) return told(of);
 
   const before = { style: c.style, phrases: c.phrases };
@@ -49,26 +53,26 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     .where(and(eq(picture.collectionId, c.id), sql`${picture.appearances} > 0`))
     .orderBy(desc(picture.reach), picture.id);
   const started = performance.now();
-  let looked = 0;
+  let analysisVersion = 0;
   for (let i = 0; i < pictures.length && performance.now() - started < PATIENCE; i += PORTION) {
     const ids = pictures.slice(i, i + PORTION).map((p) => p.id);
-    const spots = await spotsWhere(db, and(present, inArray(appearance.pictureId, ids))!);
+    const contexts = await ruleContexts(db, and(present, inArray(appearance.pictureId, ids))!);
     const groups = [
       ...together(
         'picture',
-        groupBy(spots, (s) => s.pictureId),
+        groupBy(contexts, (s) => s.pictureId),
       ),
       ...together(
         'page',
-        groupBy(spots, (s) => s.pageId),
+        groupBy(contexts, (s) => s.pageId),
       ),
-      ...together('words', groupBy(spots, wordsGroup)),
+      ...together('words', groupBy(contexts, wordsGroup)),
     ];
-    const asked = { only: rules, spots, groups };
-    tally(tallies, spots, await findingsOf({ ...asked, ...before }), await findingsOf({ ...asked, ...after }));
-    looked += spots.length;
+    const asked = { only: rules, contexts, groups };
+    tally(tallies, contexts, await findingsOf({ ...asked, ...before }), await findingsOf({ ...asked, ...after }));
+    analysisVersion += contexts.length;
   }
-  return told(looked);
+  return told(analysisVersion);
 }
 
 /** Rules on words are counted by text, the others by picture. */
@@ -76,22 +80,22 @@ const countsTexts = (rule: string) => ruleById(rule)!.group === 'words';
 
 function tally(
   tallies: ReadonlyMap<string, Tally>,
-  spots: readonly KeptSpot[],
+  contexts: readonly StoredRuleContext[],
   before: readonly Finding[],
   after: readonly Finding[],
 ): void {
-  const at = new Map(spots.map((s) => [s.id, s]));
-  const counted = (f: Finding, spot: KeptSpot) =>
-    (countsTexts(f.rule) ? wordsGroup(spot) : null) ?? `picture ${spot.pictureId}`;
-  for (const f of before) tallies.get(f.rule)!.before.add(counted(f, at.get(f.spot)!));
+  const at = new Map(contexts.map((s) => [s.id, s]));
+  const counted = (f: Finding, context: StoredRuleContext) =>
+    (countsTexts(f.rule) ? wordsGroup(context) : null) ?? `picture ${context.pictureId}`;
+  for (const f of before) tallies.get(f.rule)!.before.add(counted(f, at.get(f.context)!));
   for (const f of after) {
     const own = tallies.get(f.rule)!;
-    const spot = at.get(f.spot)!;
-    const key = counted(f, spot);
+    const context = at.get(f.context)!;
+    const key = counted(f, context);
     if (!own.before.has(key) && !own.after.has(key) && own.examples.length < EXAMPLES)
       own.examples.push({
-        text: normalise(heardWords(spot.appearance) ?? ''),
-        lang: languageOf(spot),
+        text: normalise(heardWords(context.appearance) ?? ''),
+        lang: languageOf(context),
         message: f.message,
       });
     own.after.add(key);

@@ -2,7 +2,7 @@ import { and, desc, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { GalleyView } from '@/contract/galley';
 import type { Brief, First, Lengths } from '@/contract/brief';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
-import { OUTCOMES, type Outcome } from '@/core/rules/support/rule';
+import { OUTCOMES, type Outcome } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
 import { limitOf } from '@/core/house-style/house-style';
 import { shelfLine, type Collection } from '../catalogue/collections';
@@ -22,7 +22,7 @@ const CANDIDATES = 60;
 /** Everything that the front page of a collection says. */
 export async function brief(c: Collection): Promise<Brief> {
   const db = await database();
-  const { pictures, said, silent, unsaid, doubtful } = await shelfLine(c);
+  const { pictures, described, decorative, missing, doubtful } = await shelfLine(c);
   const pictureOf: PictureOf = new Map();
   const groups = [...(await placeGroups(db, c.id, pictureOf)), ...(await pictureGroups(db, c.id, pictureOf))];
   const mending = rollUps(groups).slice(0, ROLLED_UP);
@@ -35,7 +35,7 @@ export async function brief(c: Collection): Promise<Brief> {
       rules,
       places: appearances.length,
       pages,
-      because: null,
+      reason: null,
       ...shown,
     });
   }
@@ -49,41 +49,41 @@ export async function brief(c: Collection): Promise<Brief> {
         rules: l.notes.filter((n) => n.outcome !== 'advice').map((n) => n.rule),
         places: l.appearances,
         pages: l.reach,
-        because: l.because || null,
+        reason: l.reason || null,
         picture: { id: l.id, name: l.name, thumb: l.thumb },
         appearanceId: l.appearanceId,
       });
   }
   const settles = mended.size + first.filter((f) => f.kind === 'single').length;
-  const { outcomes, asides, rules } = await found(db, c.id);
+  const { outcomes, ignored, rules } = await found(db, c.id);
   const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
   const conflicts = {
     first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN),
     total: await countConflicts(db, c.id),
   };
-  const state = { pictures, said, silent, unsaid, doubtful, conflicts };
-  return { ...state, first, settles, rules, outcomes, asides, lengths, sections, history };
+  const state = { pictures, described, decorative, missing, doubtful, conflicts };
+  return { ...state, first, settles, rules, outcomes, ignored, lengths, sections, history };
 }
 
 /** What the rules found: findings by outcome, and by rule the pictures that it is found on. */
-async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, 'outcomes' | 'asides' | 'rules'>> {
+async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, 'outcomes' | 'ignored' | 'rules'>> {
   const rows = await db
     .select({
       rule: finding.rule,
       outcome: finding.outcome,
-      aside: finding.aside,
+      ignored: finding.ignored,
       n: sql`count(*)`.mapWith(Number),
     })
     .from(finding)
     .where(eq(finding.collectionId, collectionId))
-    .groupBy(finding.rule, finding.outcome, finding.aside);
+    .groupBy(finding.rule, finding.outcome, finding.ignored);
   const { rules } = await galleyFacets(collectionId);
-  const open = rows.filter((r) => !r.aside);
+  const open = rows.filter((r) => !r.ignored);
   const of = (outcome: Outcome) => open.filter((r) => r.outcome === outcome).reduce((sum, r) => sum + r.n, 0);
   const worst = (rule: string) => OUTCOMES.find((o) => open.some((r) => r.rule === rule && r.outcome === o));
   return {
     outcomes: { failed: of('failed'), cantTell: of('cantTell'), advice: of('advice') },
-    asides: rows.filter((r) => r.aside).reduce((sum, r) => sum + r.n, 0),
+    ignored: rows.filter((r) => r.ignored).reduce((sum, r) => sum + r.n, 0),
     rules: rules
       .sort((a, b) => b.pictures - a.pictures || (a.rule < b.rule ? -1 : 1))
       .flatMap((r) => {
@@ -118,7 +118,7 @@ async function bySection(db: Queryable, c: Collection): Promise<Brief['sections'
   const byPage = db
     .select({ pageId: finding.pageId, failed: count('failed'), cantTell: count('cantTell'), advice: count('advice') })
     .from(finding)
-    .where(and(eq(finding.collectionId, c.id), eq(finding.aside, false)))
+    .where(and(eq(finding.collectionId, c.id), eq(finding.ignored, false)))
     .groupBy(finding.pageId)
     .as('by_page');
   const name = sql<string>`split_part(split_part(regexp_replace(${page.path}, '^https?://[^/]+/', ''), '?', 1), '/', 1)`;
@@ -143,13 +143,13 @@ async function historyOf(db: Queryable, collectionId: string): Promise<Brief['hi
     .limit(SURVEYS);
   return rows.reverse().map(({ at, summary }) => ({
     at: at.toISOString(),
-    said: summary!.said,
-    silent: summary!.silent,
-    unsaid: summary!.unsaid,
+    described: summary!.described,
+    decorative: summary!.decorative,
+    missing: summary!.missing,
   }));
 }
 
-const GRAVE = sql`${finding.outcome} in ('failed', 'cantTell') and not ${finding.aside}`;
+const GRAVE = sql`${finding.outcome} in ('failed', 'cantTell') and not ${finding.ignored}`;
 const pagesOf = sql`count(distinct ${finding.pageId})`.mapWith(Number);
 /** Groups whose members are gathered: the largest ones. */
 const GATHERED = 60;

@@ -3,7 +3,7 @@ import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { Scope } from '@/contract/scope';
-import { isLooking } from '../analysis/analysis';
+import { isAnalysing } from '../analysis/analysis';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
@@ -18,14 +18,14 @@ export interface ShelfLine {
   root: string;
   pages: number;
   pictures: number;
-  said: number;
-  silent: number;
-  unsaid: number;
+  described: number;
+  decorative: number;
+  missing: number;
   /** Nothing is unsaid, yet a rule found something to fail or to look at. */
   doubtful: number;
   survey: { id: number; state: string; startedAt: Date } | null;
   /** Its pictures are being looked at. */
-  looking: boolean;
+  isAnalysing: boolean;
 }
 
 export interface NewCollection {
@@ -39,7 +39,7 @@ export interface NewCollection {
   access?: string | null;
 }
 
-export async function addCollection(wanted: NewCollection): Promise<Collection> {
+export async function insertCollection(wanted: NewCollection): Promise<Collection> {
   const db = await database();
   const slug =
     wanted.name
@@ -85,10 +85,10 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
   const [pictures] = await db
     .select({
       all: sql`count(*)`.mapWith(Number),
-      unsaid: countOf('unsaid'),
+      missing: countOf('missing'),
       doubtful: countOf('doubtful'),
-      silent: countOf('silent'),
-      said: countOf('said'),
+      decorative: countOf('decorative'),
+      described: countOf('described'),
     })
     .from(picture)
     .where(and(eq(picture.collectionId, row.id), sql`${picture.appearances} > 0`));
@@ -102,7 +102,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     .where(eq(survey.collectionId, row.id))
     .orderBy(desc(survey.id))
     .limit(1);
-  const { all, unsaid, doubtful, silent, said } = pictures!;
+  const { all, missing, doubtful, decorative, described } = pictures!;
   return {
     id: row.id,
     name: row.name,
@@ -110,12 +110,12 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     root: row.root,
     pages: pages!.all,
     pictures: all,
-    said,
-    silent,
-    unsaid,
+    described,
+    decorative,
+    missing,
     doubtful,
     survey: last ?? null,
-    looking: isLooking(row.id),
+    isAnalysing: isAnalysing(row.id),
   };
 }
 

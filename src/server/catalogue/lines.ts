@@ -8,7 +8,7 @@ import { thumbOf } from './picture-rows';
 import { countOf, PICTURE_STATES, type PictureState } from './states';
 
 /** What a line shows: all but what is large and read at the Desk only. */
-const { sight: _s, likeness: _l, inside: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
+const { details: _s, fingerprint: _l, recognition: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
 type ListedRow = Pick<typeof picture.$inferSelect, keyof typeof LISTED>;
 
 /** Which pictures a view shows. */
@@ -17,7 +17,7 @@ export function conditions(collectionId: string, view: GalleyView): SQL {
   if (view.state !== 'all') parts.push(PICTURE_STATES[view.state]);
   if (view.rule !== 'any') parts.push(sql`${picture.rules} @> array[${view.rule}]::text[]`);
   if (view.kind !== 'any') parts.push(sql`${picture.kind} = ${view.kind} and ${picture.kindSure} >= ${SURE}`);
-  if (view.series > 0) parts.push(eq(picture.series, view.series));
+  if (view.similarGroup > 0) parts.push(eq(picture.similarGroup, view.similarGroup));
   for (const word of view.q.toLowerCase().split(/\s+/).filter(Boolean))
     parts.push(sql`${picture.search} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`);
   return and(...parts)!;
@@ -29,7 +29,7 @@ function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
     case 'first':
       return { key: sql`${picture.urgency}`, descending: true };
     case 'alike':
-      return { key: sql`coalesce(${picture.series}, ${picture.id})`, descending: false };
+      return { key: sql`coalesce(${picture.similarGroup}, ${picture.id})`, descending: false };
     case 'reach':
       return { key: sql`${picture.reach}`, descending: true };
     case 'weight':
@@ -177,15 +177,15 @@ async function toLines(
         height: p.height,
         broken: p.broken,
         kind: p.kindSure >= SURE ? p.kind : null,
-        series: p.series === null ? null : { id: p.series, size: p.seriesSize },
-        because: p.urgentBecause,
+        similarGroup: p.similarGroup === null ? null : { id: p.similarGroup, size: p.similarCount },
+        reason: p.urgencyReason,
         reach: p.reach,
         appearances: p.appearances,
-        unsaid: p.unsaid,
+        missing: p.missing,
         appearanceId: a.id,
         state: a.state,
         heard: heard(a.reading, a.words),
-        lang: a.reading.lang ?? a.lang,
+        lang: a.reading.context.lang ?? a.lang,
         purpose: a.purpose,
         page: a.page || a.path,
         worded: a.words !== null,
@@ -201,7 +201,7 @@ async function toLines(
 /** The appearance that stands for each picture: one that the view asks for, then the worst, then the first. */
 async function shownAppearances(db: Queryable, pictureIds: readonly number[], view: GalleyView) {
   const worst = sql`(select min(case when rule = ${view.rule} then -1 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end)
-    from ${finding} f where f.appearance_id = ${appearance.id} and not f.aside)`;
+    from ${finding} f where f.appearance_id = ${appearance.id} and not f.ignored)`;
   const rows = await db
     .selectDistinctOn([appearance.pictureId], {
       id: appearance.id,
@@ -219,7 +219,7 @@ async function shownAppearances(db: Queryable, pictureIds: readonly number[], vi
     .where(and(inArray(appearance.pictureId, [...pictureIds]), eq(appearance.gone, false)))
     .orderBy(
       appearance.pictureId,
-      ...(view.state === 'unsaid' ? [sql`${appearance.state} <> 'unsaid'`] : []),
+      ...(view.state === 'missing' ? [sql`${appearance.state} <> 'missing'`] : []),
       sql`${worst} nulls last`,
       page.path,
       appearance.position,
@@ -236,13 +236,13 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       n: sql`count(*)`.mapWith(Number).as('n'),
     })
     .from(finding)
-    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.aside, false)))
+    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.ignored, false)))
     .groupBy(finding.pictureId, finding.rule)
     .as('places');
   const one = db
     .selectDistinctOn([finding.pictureId, finding.rule])
     .from(finding)
-    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.aside, false)))
+    .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.ignored, false)))
     .orderBy(finding.pictureId, finding.rule, sql`${inArray(finding.appearanceId, [...shownIds])} desc`, finding.id)
     .as('one');
   return db
@@ -254,7 +254,7 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       message: one.message,
       spanStart: one.spanStart,
       spanEnd: one.spanEnd,
-      mends: one.mends,
+      fixes: one.fixes,
       places: places.n,
     })
     .from(one)
@@ -263,24 +263,25 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
 }
 
 function toNote(n: Awaited<ReturnType<typeof notesOf>>[number], shown: number): LineNote {
-  const { rule, outcome, message, mends, places } = n;
+  const { rule, outcome, message, fixes, places } = n;
   const span = n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null;
-  return { rule, outcome, message, mends, places, span };
+  return { rule, outcome, message, fixes, places, span };
 }
 
 /** The words as they will be heard, as written, so that spans fit. */
 export function heard(reading: Appearance, words: string | null): string {
   if (words !== null) return words;
-  if (reading.state !== 'said') return '';
+  if (reading.state !== 'described') return '';
   return (
-    { alt: reading.alt, 'aria-label': reading.ariaLabel, title: reading.title }[reading.nameSource as string] ??
-    reading.name
+    { alt: reading.markup.alt, 'aria-label': reading.markup.ariaLabel, title: reading.markup.title }[
+      reading.accessible.nameSource as string
+    ] ?? reading.accessible.name
   );
 }
 
 /** What an editor would call the file, or the element where there is none. */
 export function nameOf(p: { src: string | null }, reading: Appearance): string {
-  const src = p.src ?? reading.src;
+  const src = p.src ?? reading.markup.src;
   if (!src || src.startsWith('data:')) {
     return reading.element === 'svg' ? 'inline drawing' : reading.element === 'role-img' ? 'drawn by style' : 'no file';
   }
@@ -304,9 +305,9 @@ export async function galleyFacets(collectionId: string): Promise<Facets> {
       all: sql`count(*)`.mapWith(Number),
       todo: countOf('todo'),
       doubtful: countOf('doubtful'),
-      unsaid: countOf('unsaid'),
-      said: countOf('said'),
-      silent: countOf('silent'),
+      missing: countOf('missing'),
+      described: countOf('described'),
+      decorative: countOf('decorative'),
       draft: countOf('draft'),
       conflict: countOf('conflict'),
       appearances: sql`sum(appearances)`.mapWith(Number),
@@ -330,9 +331,9 @@ export async function galleyFacets(collectionId: string): Promise<Facets> {
     todo: total('todo'),
     doubtful: total('doubtful'),
     conflict: total('conflict'),
-    unsaid: total('unsaid'),
-    said: total('said'),
-    silent: total('silent'),
+    missing: total('missing'),
+    described: total('described'),
+    decorative: total('decorative'),
     draft: total('draft'),
     appearances: total('appearances'),
     rules: [...rules].map(([rule, pictures]) => ({ rule, pictures })),

@@ -1,11 +1,11 @@
 import { sql } from 'drizzle-orm';
-import type { ApartLine } from '@/contract/survey';
+import type { PagePictureLine } from '@/contract/survey';
 import { database } from '../db/database';
 
 const MOST = 100;
 
 /** Icons and previews of a collection's pages, those of most pages first. */
-export async function apartPictures(collectionId: string): Promise<ApartLine[]> {
+export async function pagePictures(collectionId: string): Promise<PagePictureLine[]> {
   const db = await database();
   const { rows } = await db.execute(sql`
     select a->>'kind' as kind, a->>'src' as src, a->>'alt' as alt, count(*)::int as pages,
@@ -15,5 +15,5 @@ export async function apartPictures(collectionId: string): Promise<ApartLine[]> 
     left join picture p on p.id = s.picture_id
     where page.collection_id = ${collectionId} and not page.gone
     group by 1, 2, 3 order by pages desc, 2, 3 limit ${MOST}`);
-  return rows as unknown as ApartLine[];
+  return rows as unknown as PagePictureLine[];
 }

@@ -1,22 +1,33 @@
-import type { Picture } from '@/core/model/appearance';
-import type { Likeness } from '@/core/picture/fingerprint';
-import type { Seen } from '@/core/model/picture-analysis';
+import type { Picture } from '@/core/model/picture';
+import type { Fingerprint } from '@/core/picture/fingerprint';
+import type { PictureAnalysis } from '@/core/model/picture-analysis';
 import { sql } from 'drizzle-orm';
 import { picture } from '../db/schema';
 
 const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = picture;
-const { kind, kindSure, textInside, textShare, family, series, seriesSize, fileWords, fileWordsFrom, rights, looked } =
-  picture;
-const described = sql<boolean>`${picture.longDescription} is not null`.as('described');
-const fields = sql<string | null>`${picture.likeness}->>'fields'`.as('fields');
-const SEEN = {
+const {
   kind,
   kindSure,
-  textInside,
+  recognisedText,
   textShare,
-  family,
-  series,
-  seriesSize,
+  duplicateGroup,
+  similarGroup,
+  similarCount,
+  fileWords,
+  fileWordsFrom,
+  rights,
+  analysisVersion,
+} = picture;
+const hasLongDescription = sql<boolean>`${picture.longDescription} is not null`.as('has_long_description');
+const fields = sql<string | null>`${picture.fingerprint}->>'fields'`.as('fields');
+const ANALYSIS = {
+  kind,
+  kindSure,
+  recognisedText,
+  textShare,
+  duplicateGroup,
+  similarGroup,
+  similarCount,
   fileWords,
   fileWordsFrom,
   rights,
@@ -24,49 +35,65 @@ const SEEN = {
 };
 /** The columns that the core knows a picture by. */
 export const PICTURE_FACTS = {
-  ...{ id, sha256, type, bytes, width, height, src, broken, unread, lighter, looked },
-  described,
-  ...SEEN,
+  ...{ id, sha256, type, bytes, width, height, src, broken, unread, lighter, analysisVersion },
+  hasLongDescription,
+  ...ANALYSIS,
 };
 
 export type PictureRow = Pick<
   typeof picture.$inferSelect,
-  Exclude<keyof typeof PICTURE_FACTS, 'fields' | 'described'>
+  Exclude<keyof typeof PICTURE_FACTS, 'fields' | 'hasLongDescription'>
 > & {
-  described?: boolean;
+  hasLongDescription?: boolean;
   longDescription?: string | null;
   fields?: string | null;
-  likeness?: Likeness | null;
+  fingerprint?: Fingerprint | null;
 };
 
 /** A row as the core knows a picture. */
 export function toPicture(row: PictureRow): Picture {
   const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = row;
-  const described = row.described ?? (row.longDescription ?? null) !== null;
-  const seen: Seen | null =
-    row.looked === 0
+  const hasLongDescription = row.hasLongDescription ?? (row.longDescription ?? null) !== null;
+  const analysis: PictureAnalysis | null =
+    row.analysisVersion === 0
       ? null
       : {
           kind: row.kind,
           sure: row.kindSure,
-          text: row.textInside,
+          text: row.recognisedText,
           textShare: row.textShare,
-          family: row.family,
-          series: row.series,
-          seriesSize: row.seriesSize,
-          fields: row.fields ?? row.likeness?.fields ?? null,
+          duplicateGroup: row.duplicateGroup,
+          similarGroup: row.similarGroup,
+          similarCount: row.similarCount,
+          fields: row.fields ?? row.fingerprint?.fields ?? null,
           words: row.fileWords,
           wordsFrom: row.fileWordsFrom,
           rights: row.rights,
         };
-  return { id: String(id), sha256, type, bytes, width, height, src, broken, unread, lighter, seen, described };
+  return {
+    id: String(id),
+    sha256,
+    type,
+    bytes,
+    width,
+    height,
+    src,
+    broken,
+    unread,
+    smallerCopyBytes: lighter,
+    analysis,
+    hasLongDescription,
+  };
 }
 
 /** Address of a small picture; of the picture itself until it has been looked at; null for what cannot be shown. */
 export function thumbOf(
-  row: Pick<typeof picture.$inferSelect, 'id' | 'collectionId' | 'thumb' | 'looked' | 'sha256' | 'type' | 'broken'>,
+  row: Pick<
+    typeof picture.$inferSelect,
+    'id' | 'collectionId' | 'thumb' | 'analysisVersion' | 'sha256' | 'type' | 'broken'
+  >,
 ): string | null {
   if (row.thumb) return `/thumb/${row.thumb}`;
-  const waits = row.looked === 0 && row.sha256 !== null && row.type !== null && row.broken === null;
+  const waits = row.analysisVersion === 0 && row.sha256 !== null && row.type !== null && row.broken === null;
   return waits ? `/found/${row.collectionId}/${row.id}` : null;
 }

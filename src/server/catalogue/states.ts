@@ -7,15 +7,15 @@ import { appearance, conflict, picture } from '../db/schema';
  */
 export const PICTURE_STATES = {
   /** A place of it has no words. */
-  unsaid: sql`${picture.unsaid} > 0`,
+  missing: sql`${picture.missing} > 0`,
   /** All of its places are settled, and a rule found something that fails or that somebody has to look at. */
-  doubtful: sql`(${picture.unsaid} = 0 and ${picture.worst} <= 1)`,
+  doubtful: sql`(${picture.missing} = 0 and ${picture.worst} <= 1)`,
   /** Decorative wherever it stands. */
-  silent: sql`(${picture.unsaid} = 0 and ${picture.worst} > 1 and ${picture.said} = 0)`,
+  decorative: sql`(${picture.missing} = 0 and ${picture.worst} > 1 and ${picture.described} = 0)`,
   /** It has words, and nothing is wrong with them. */
-  said: sql`(${picture.unsaid} = 0 and ${picture.worst} > 1 and ${picture.said} > 0)`,
+  described: sql`(${picture.missing} = 0 and ${picture.worst} > 1 and ${picture.described} > 0)`,
   /** What an editor has to do: unsaid or doubtful. */
-  todo: sql`(${picture.unsaid} > 0 or ${picture.worst} <= 1)`,
+  todo: sql`(${picture.missing} > 0 or ${picture.worst} <= 1)`,
   draft: sql`${picture.drafts} > 0`,
   /** At a place of it somebody has to choose between two texts. */
   conflict: sql`${picture.id} in (select a.picture_id from ${conflict} k join ${appearance} a on a.id = k.appearance_id

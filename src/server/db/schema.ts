@@ -14,15 +14,16 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
-import type { ApartPicture, Appearance } from '@/core/model/appearance';
+import type { Appearance } from '@/core/model/appearance';
+import type { PagePicture } from '@/core/model/page';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
-import type { Mend } from '@/core/rules/support/rule';
+import type { Fix } from '@/core/model/finding';
 import type { Credit } from '@/core/picture/credit';
-import type { Inside } from '@/core/picture/recognised';
-import type { Likeness } from '@/core/picture/fingerprint';
+import type { Recognition } from '@/core/picture/recognised';
+import type { Fingerprint } from '@/core/picture/fingerprint';
 import type { Kind, Rights } from '@/core/model/picture-analysis';
-import type { Sight } from '@/core/picture/evidence';
+import type { PictureDetails } from '@/core/picture/details';
 import type { Phrase } from '@/core/words/phrases';
 
 const id = () => integer().primaryKey().generatedAlwaysAsIdentity();
@@ -47,7 +48,7 @@ export const collection = pgTable('collection', {
     .notNull()
     .default(sql`'{}'::text[]`),
   /** Something was seen in its pictures from which nothing was concluded yet. */
-  seenAnew: boolean().notNull().default(false),
+  analysisPending: boolean().notNull().default(false),
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
   /** Rises with every change of words, so that a save can say which state it began from. */
   revision: integer().notNull().default(0),
@@ -141,7 +142,7 @@ export const page = pgTable(
       .notNull()
       .default(sql`'{}'::text[]`),
     /** Icons of the page, and previews that others show of it. */
-    apart: jsonb().$type<ApartPicture[]>().notNull().default([]),
+    pagePictures: jsonb().$type<PagePicture[]>().notNull().default([]),
     /** A browser had a part in the reading. */
     rendered: boolean().notNull().default(false),
     /** Version of the reading; pages of older ones are read anew by the next survey, changed or not. */
@@ -180,27 +181,27 @@ export const picture = pgTable(
     /** Stored file with the thumbnail. */
     thumb: text(),
     /** Version of the analysis that looked at it; 0 when none has. */
-    looked: integer().notNull().default(0),
+    analysisVersion: integer().notNull().default(0),
     /** What kind of picture it is, and how sure that is, from 0 to 1. */
     kind: text().$type<Kind>(),
     kindSure: real().notNull().default(0),
     /** What else looking at it told; kept as text, because it is written and read whole. */
-    sight: json().$type<Sight>(),
+    details: json().$type<PictureDetails>(),
     /** What it is compared with others by. */
-    likeness: json().$type<Likeness>(),
+    fingerprint: json().$type<Fingerprint>(),
     /** The first of those that are the same but for encoding, and the first of a series of look-alikes. */
-    family: integer(),
-    series: integer(),
-    seriesSize: integer().notNull().default(0),
+    duplicateGroup: integer(),
+    similarGroup: integer(),
+    similarCount: integer().notNull().default(0),
     /** Place in its series, the largest first, from 1; 0 for one that stands alone. */
-    seriesRank: integer().notNull().default(0),
+    similarRank: integer().notNull().default(0),
     /** Version of the reading of text and things in it; 0 when it was not read. */
-    perused: integer().notNull().default(0),
+    recognitionVersion: integer().notNull().default(0),
     /** Recognised text, line by line, and what share of the picture it covers. */
-    textInside: text(),
+    recognisedText: text(),
     textShare: real().notNull().default(0),
     /** Text and things with their boxes. */
-    inside: json().$type<Inside>(),
+    recognition: json().$type<Recognition>(),
     /** Words that the file itself carries, and in which field. */
     fileWords: text(),
     fileWordsFrom: text(),
@@ -211,13 +212,13 @@ export const picture = pgTable(
     longDescription: text(),
     /** Its rank in the order of work, the greatest first, and why. */
     urgency: real().notNull().default(0),
-    urgentBecause: text().notNull().default(''),
+    urgencyReason: text().notNull().default(''),
     // What lists are drawn and sorted by, kept current by the audit.
     reach: integer().notNull().default(0),
     appearances: integer().notNull().default(0),
-    said: integer().notNull().default(0),
-    silent: integer().notNull().default(0),
-    unsaid: integer().notNull().default(0),
+    described: integer().notNull().default(0),
+    decorative: integer().notNull().default(0),
+    missing: integer().notNull().default(0),
     drafts: integer().notNull().default(0),
     /** 0 fails, 1 look, 2 polish, 3 nothing found. */
     worst: integer().notNull().default(3),
@@ -234,7 +235,7 @@ export const picture = pgTable(
     index('picture_weight_index').on(t.collectionId, sql`coalesce(${t.bytes}, 0) desc nulls last`, t.id),
     index().on(t.collectionId, t.length.desc(), t.id),
     index().on(t.collectionId, t.urgency.desc(), t.id),
-    index().on(t.collectionId, t.series),
+    index().on(t.collectionId, t.similarGroup),
     index().on(t.sha256),
     index().on(t.thumb),
     index().using('gin', t.rules),
@@ -279,7 +280,7 @@ export const appearance = pgTable(
     /** As the page says it; kept as text, because it is written and read whole. */
     reading: json().$type<Appearance>().notNull(),
     /** As it will be heard once the accepted wording is in the page. */
-    state: text({ enum: ['said', 'silent', 'unsaid'] }).notNull(),
+    state: text({ enum: ['described', 'decorative', 'missing'] }).notNull(),
     wordsKey: text(),
     /** Template place, as in the reading: what roll-ups are counted by. */
     place: text().notNull().default(''),
@@ -416,16 +417,16 @@ export const finding = pgTable(
     message: text().notNull(),
     spanStart: integer(),
     spanEnd: integer(),
-    mends: jsonb().$type<Mend[]>().notNull().default([]),
+    fixes: jsonb().$type<Fix[]>().notNull().default([]),
     /** A person has set it aside: it is kept, and counts nowhere. */
-    aside: boolean().notNull().default(false),
+    ignored: boolean().notNull().default(false),
   },
   (t) => [index().on(t.pictureId), index().on(t.appearanceId), index().on(t.collectionId, t.rule)],
 );
 
 /** What a person does not want to be told again of an appearance, as long as what it was told of stands. */
-export const setAside = pgTable(
-  'set_aside',
+export const ignoredFinding = pgTable(
+  'ignored_finding',
   {
     id: id(),
     collectionId: text()

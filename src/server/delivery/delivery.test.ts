@@ -14,11 +14,11 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-delivery-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const site = path.join(folder, 'site');
 
-const { addCollection } = await import('../catalogue/collections');
+const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, page } = await import('../db/schema');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { keepWords } = await import('../wordings/wordings');
+const { saveWords } = await import('../wordings/wordings');
 const { deliveryDiff, deliveryZip, fileFor, pastDeliveries, previewDelivery } = await import('./delivery');
 
 const PAGES = {
@@ -27,7 +27,7 @@ const PAGES = {
   'template.html': '<html lang="en"><title>Card</title><img src="dot.gif" alt="{{ card.alt }}">',
   'still.html': '<html lang="en"><title>Still</title><img src="dot.gif" alt="A dot">',
 };
-let c: Awaited<ReturnType<typeof addCollection>>;
+let c: Awaited<ReturnType<typeof insertCollection>>;
 
 beforeAll(async () => {
   for (const [name, html] of Object.entries(PAGES)) {
@@ -35,7 +35,7 @@ beforeAll(async () => {
     writeFileSync(path.join(site, name), html);
   }
   writeFileSync(path.join(site, 'dot.gif'), DOT);
-  c = await addCollection({ name: 'Delivered', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
+  c = await insertCollection({ name: 'Delivered', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
   await surveyOver(await startSurvey(c.id));
   const rows = await (
     await database()
@@ -45,7 +45,7 @@ beforeAll(async () => {
     .innerJoin(page, eq(page.id, appearance.pageId))
     .where(eq(appearance.collectionId, c.id));
   const chosen = rows.filter((r) => r.path !== 'still.html').map((r) => r.id);
-  await keepWords({
+  await saveWords({
     collectionId: c.id,
     appearanceIds: chosen,
     text: 'A “dot” & more',

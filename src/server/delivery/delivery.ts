@@ -1,9 +1,10 @@
+import { positionOf } from '@/core/model/appearance';
 import { createTwoFilesPatch } from 'diff';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { decodedPath } from '@/core/formats/html/decoded-path';
-import { readPage } from '@/core/formats/html/appearances';
+import { readPage } from '@/core/formats/html/read-page';
 import type { DeliveryPage } from '@/contract/delivery';
 import { patchPage, refusalFor } from '@/core/formats/html/patch';
 import { withWords, writtenWords } from '@/core/model/wording';
@@ -48,7 +49,11 @@ async function prepare(c: Collection): Promise<Prepared[]> {
           // Nothing is delivered where somebody has to choose first.
           const conflicts = own
             .filter((o) => o.open !== null)
-            .map(({ appearance: a }) => ({ appearanceId: a.id, pictureId: a.pictureId, line: a.reading.line }));
+            .map(({ appearance: a }) => ({
+              appearanceId: a.id,
+              pictureId: a.pictureId,
+              line: positionOf(a.reading).line,
+            }));
           const base = {
             ...{ path: p.path, title: p.title, file: fileFor(p.path), waiting: own.length },
             ...{ conflicts, leftOut, before },
@@ -73,7 +78,7 @@ function patch(
   // What a browser or a style sheet added is not among the appearances that the source itself shows.
   const unwritable = own.flatMap(({ appearance: a }) => {
     const reason = refusalFor(a.reading);
-    return reason ? [{ order: a.position, line: a.reading.line, reason }] : [];
+    return reason ? [{ order: a.position, line: positionOf(a.reading).line, reason }] : [];
   });
   const writable = own.filter(({ appearance: a }) => refusalFor(a.reading) === null);
   const edits = writable.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
@@ -84,7 +89,7 @@ function patch(
   const changes = patched.changes.map((change) => ({
     ...change,
     ...idOf.get(change.order)!,
-    heard: again[change.order]?.name ?? '',
+    heard: again[change.order]?.accessible.name ?? '',
   }));
   for (const { appearance: a } of writable) {
     const wanted = writtenWords(withWords(a.reading, a.words!));
@@ -92,7 +97,7 @@ function patch(
     if (got !== wanted && !refusals.some((r) => r.order === a.position))
       refusals.push({
         order: a.position,
-        line: a.reading.line,
+        line: positionOf(a.reading).line,
         reason: 'The new page would not say these words; something else names the picture there.',
         appearanceId: a.id,
         pictureId: a.pictureId,

@@ -1,10 +1,10 @@
 import { and, asc, eq, ne, sql } from 'drizzle-orm';
-import type { DeskLike, DeskSight } from '@/contract/desk';
+import type { DeskLike, DeskDetails } from '@/contract/desk';
 import { differences, type Distinct } from '@/core/picture/differences';
 import { countingLines } from '@/core/picture/recognised';
 import type { MetadataField } from '@/core/picture/metadata';
 import { SURE } from '@/core/model/picture-analysis';
-import { PERUSAL } from '../analysis/recognition';
+import { RECOGNITION_VERSION } from '../analysis/recognition';
 import type { Queryable } from '../db/database';
 import { appearance, page, picture } from '../db/schema';
 import { heard, nameOf } from '../catalogue/lines';
@@ -16,31 +16,34 @@ type Row = typeof picture.$inferSelect;
 const SHOWN = 12;
 
 /** What was seen in a picture; null until somebody looked. */
-export function sightOf({ kind, kindSure, sight, inside, perused, broken }: Row): DeskSight | null {
-  if (!sight) return null;
+export function sightOf({ kind, kindSure, details, recognition, recognitionVersion, broken }: Row): DeskDetails | null {
+  if (!details) return null;
   return {
-    kind: kind ? { kind, sure: kindSure >= SURE, because: sight.because } : null,
-    frames: sight.frames,
-    clear: sight.clear >= 0.02,
-    orientation: sight.orientation,
-    metadata: Object.entries(sight.metadata).map(([field, said]) => ({ field: field as MetadataField, ...said })),
-    lines: countingLines(inside?.lines ?? [], kind === 'photo'),
-    things: inside?.things ?? [],
-    faces: inside?.faces ?? null,
-    waits: perused < PERUSAL && kind !== null && kind !== 'separator' && broken === null,
+    kind: kind ? { kind, sure: kindSure >= SURE, reasons: details.kindReasons } : null,
+    frames: details.frames,
+    clear: details.clear >= 0.02,
+    orientation: details.orientation,
+    metadata: Object.entries(details.metadata).map(([field, described]) => ({
+      field: field as MetadataField,
+      ...described,
+    })),
+    lines: countingLines(recognition?.lines ?? [], kind === 'photo'),
+    things: recognition?.things ?? [],
+    faces: recognition?.faces ?? null,
+    waits: recognitionVersion < RECOGNITION_VERSION && kind !== null && kind !== 'separator' && broken === null,
   };
 }
 
-const distinct = (p: Row): Distinct => ({ ...p, text: p.textInside });
+const distinct = (p: Row): Distinct => ({ ...p, text: p.recognisedText });
 
 /** The series that a picture belongs to, with what each says and in what it differs; null for one that stands alone. */
 export async function alikeOf(
   db: Queryable,
   own: Row,
-): Promise<{ series: number; total: number; members: DeskLike[] } | null> {
-  if (own.series === null) return null;
+): Promise<{ similarGroup: number; total: number; members: DeskLike[] } | null> {
+  if (own.similarGroup === null) return null;
   const rows = await db
-    .selectDistinctOn([picture.seriesRank, picture.id], {
+    .selectDistinctOn([picture.similarRank, picture.id], {
       picture,
       reading: appearance.reading,
       words: appearance.words,
@@ -50,9 +53,15 @@ export async function alikeOf(
     .from(picture)
     .innerJoin(appearance, and(eq(appearance.pictureId, picture.id), eq(appearance.gone, false)))
     .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(eq(picture.collectionId, own.collectionId), eq(picture.series, own.series), ne(picture.id, own.id)))
+    .where(
+      and(
+        eq(picture.collectionId, own.collectionId),
+        eq(picture.similarGroup, own.similarGroup),
+        ne(picture.id, own.id),
+      ),
+    )
     // Of a picture's places, one that says something.
-    .orderBy(asc(picture.seriesRank), asc(picture.id), sql`${appearance.state} <> 'said'`, appearance.id)
+    .orderBy(asc(picture.similarRank), asc(picture.id), sql`${appearance.state} <> 'described'`, appearance.id)
     .limit(SHOWN);
   const members = rows.map(({ picture: p, reading, words, state, lang }) => ({
     id: p.id,
@@ -60,9 +69,9 @@ export async function alikeOf(
     thumb: thumbOf(p),
     heard: heard(reading, words),
     state,
-    lang: reading.lang ?? lang,
-    same: p.family !== null && p.family === own.family,
+    lang: reading.context.lang ?? lang,
+    same: p.duplicateGroup !== null && p.duplicateGroup === own.duplicateGroup,
     differs: differences(distinct(own), distinct(p)),
   }));
-  return { series: own.series, total: own.seriesSize, members };
+  return { similarGroup: own.similarGroup, total: own.similarCount, members };
 }

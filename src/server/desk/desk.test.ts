@@ -12,22 +12,22 @@ jest.setTimeout(120_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-desk-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 
-const { addCollection, collectionById, removeCollection, shelf, shelfLine, spineCounts } =
+const { insertCollection, collectionById, removeCollection, shelf, shelfLine, spineCounts } =
   await import('../catalogue/collections');
-const { beginCollection, changeBounds } = await import('../intake/add-collection');
+const { addCollection, changeLimits } = await import('../intake/add-collection');
 const { closeDatabase, database } = await import('../db/database');
 const { longDescription, picture } = await import('../db/schema');
-const { isLooking } = await import('../analysis/analysis');
+const { isAnalysing } = await import('../analysis/analysis');
 const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
 const { placesOf } = await import('../wordings/targets');
-const { keepWords, settlePurpose, undoAct } = await import('../wordings/wordings');
-const { keepLongDescription } = await import('../wordings/long-description');
+const { saveWords, settlePurpose, undoAct } = await import('../wordings/wordings');
+const { saveLongDescription } = await import('../wordings/long-description');
 const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
 const { conditions, firstOf, galleyFacets, galleyLines, order, queueAt } = await import('../catalogue/lines');
 
-const svg = (inside: string) =>
-  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${inside}</svg>`);
+const svg = (recognition: string) =>
+  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${recognition}</svg>`);
 const quay = svg(
   '<rect width="300" height="200" fill="#9cf"/><rect y="120" width="300" height="80" fill="#247"/><rect x="60" y="90" width="120" height="50" fill="#c22"/>',
 );
@@ -57,7 +57,7 @@ beforeAll(async () => {
     writeFileSync(path.join(site, name), await sharp(drawing).resize(size).png().toBuffer());
   }
   for (const [name, html] of Object.entries(PAGES)) writeFileSync(path.join(site, name), html);
-  const c = await addCollection({ name: 'Isle', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
+  const c = await insertCollection({ name: 'Isle', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
   id = c.id;
   await surveyOver(await startSurvey(id));
   await settled();
@@ -69,7 +69,7 @@ afterAll(async () => {
 });
 
 async function settled() {
-  while (isLooking(id)) await new Promise((resolve) => setTimeout(resolve, 50));
+  while (isAnalysing(id)) await new Promise((resolve) => setTimeout(resolve, 50));
 }
 
 const pictureNamed = async (name: string) => {
@@ -85,10 +85,10 @@ const pictureNamed = async (name: string) => {
 const seriesOf = async (name: string) => {
   const db = await database();
   const [row] = await db
-    .select({ series: picture.series })
+    .select({ similarGroup: picture.similarGroup })
     .from(picture)
     .where(eq(picture.id, await pictureNamed(name)));
-  return row!.series;
+  return row!.similarGroup;
 };
 const desk = async (name: string, place: number | null = null) =>
   (await deskPicture((await collectionById(id))!, await pictureNamed(name), place))!;
@@ -100,12 +100,14 @@ describe('the Galley', () => {
   test('shows a line for each picture that stands on a page, by what is asked for', async () => {
     const [furthest, ...others] = (await linesOf({ sort: 'reach' })).map((l) => l.name);
     expect([furthest, ...others.sort()]).toEqual(['lamp.png', 'chart.png', 'wide.png']);
-    expect((await linesOf({ state: 'unsaid' })).map((l) => [l.name, l.reach, l.unsaid])).toEqual([['lamp.png', 2, 1]]);
+    expect((await linesOf({ state: 'missing' })).map((l) => [l.name, l.reach, l.missing])).toEqual([
+      ['lamp.png', 2, 1],
+    ]);
     expect((await linesOf({ q: 'MONTH lamps' })).map((l) => l.name)).toEqual(['chart.png']);
     expect(await linesOf({ q: '100%' })).toEqual([]);
     expect((await linesOf({ sort: 'length' }))[0]!.heard).toBe('The ferry at the quay');
     expect(await galleyFacets(id)).toMatchObject({
-      ...{ all: 3, unsaid: 1, said: 1, doubtful: 1, silent: 0, todo: 2 },
+      ...{ all: 3, missing: 1, described: 1, doubtful: 1, decorative: 0, todo: 2 },
       ...{ appearances: 4, pages: 2 },
     });
   });
@@ -144,7 +146,7 @@ describe('the Galley', () => {
   );
 
   test('a line shows the gravest finding first, once for each rule, with its number of places', async () => {
-    const [lamp] = await linesOf({ state: 'unsaid' });
+    const [lamp] = await linesOf({ state: 'missing' });
     expect(lamp!.notes[0]).toMatchObject({ rule: 'no-alt', outcome: 'failed', places: 1 });
     expect(new Set(lamp!.notes.map((n) => n.rule)).size).toBe(lamp!.notes.length);
   });
@@ -163,7 +165,7 @@ describe('the Galley', () => {
     expect(await firstOf(id, asked)).toBe(lamp!.id);
     expect(await queueAt(id, asked, wide!.id)).toEqual({ position: 2, total: 3, previous: lamp!.id, next: last!.id });
     expect(await queueAt(id, asked, lamp!.id)).toMatchObject({ position: 1, previous: null });
-    expect(await queueAt(id, view({ state: 'unsaid', sort: 'reach' }), wide!.id)).toEqual({
+    expect(await queueAt(id, view({ state: 'missing', sort: 'reach' }), wide!.id)).toEqual({
       position: 2,
       total: 2,
       previous: lamp!.id,
@@ -177,8 +179,8 @@ describe('the Desk', () => {
   test('shows the unsaid place first, or the one that is asked for, each with its page and target', async () => {
     const lamp = await desk('lamp.png');
     expect(lamp.places.map((p) => [p.pageName, p.state, p.targetTitle])).toEqual([
-      ['Start', 'unsaid', 'Lamps – Isle'],
-      ['Lamps', 'silent', null],
+      ['Start', 'missing', 'Lamps – Isle'],
+      ['Lamps', 'decorative', null],
     ]);
     expect((await desk('lamp.png', lamp.places[1]!.id)).places[0]!.pageName).toBe('Lamps');
     expect(lamp.addresses).toEqual(expect.arrayContaining(['lamp.png']));
@@ -187,11 +189,11 @@ describe('the Desk', () => {
   });
 
   test('candidates that stand on no page of their own are no look-alikes that wait for words', async () => {
-    const { alike } = await desk('lamp.png');
+    const { similar: alike } = await desk('lamp.png');
     // The narrow candidate is the lamp, only smaller.
     expect([await seriesOf('narrow.png'), await seriesOf('lamp.png')]).toEqual([null, null]);
     expect(alike).toBeNull();
-    expect((await desk('wide.png')).alike).toBeNull();
+    expect((await desk('wide.png')).similar).toBeNull();
   });
 
   test('a settled purpose changes what is found; a long description is told, kept, replaced and taken back', async () => {
@@ -203,7 +205,7 @@ describe('the Desk', () => {
 
     const chartId = await pictureNamed('chart.png');
     const keep = (text: string, act: string) =>
-      keepLongDescription({ collectionId: id, pictureId: chartId, text, act });
+      saveLongDescription({ collectionId: id, pictureId: chartId, text, act });
     await keep('## Lamps', 'first act');
     await keep('## Lamps\n\n- May: 5', 'first act');
     await keep('May: 5, June: 7', 'second act');
@@ -225,7 +227,7 @@ describe('the Desk', () => {
 
     // Two windows: the later replaces nothing, and stays in the history.
     const from = (text: string, act: string, base: string) =>
-      keepLongDescription({ collectionId: id, pictureId: chartId, text, act, base });
+      saveLongDescription({ collectionId: id, pictureId: chartId, text, act, base });
     expect(await from('First', 'window a', '')).toBeNull();
     expect(await from('Second', 'window b', '')).toBe('First');
     expect(await from('First, and more', 'window a', '')).toBeNull();
@@ -243,7 +245,7 @@ describe('the Desk', () => {
   test('a long description of a picture of another collection is not kept', async () => {
     const rows = async () => (await (await database()).select().from(longDescription)).length;
     const count = await rows();
-    await keepLongDescription({
+    await saveLongDescription({
       collectionId: 'elsewhere',
       pictureId: await pictureNamed('chart.png'),
       text: 'x',
@@ -264,20 +266,20 @@ describe('the Desk', () => {
     const lamp = await pictureNamed('lamp.png');
     const places = await placesOf(id, { kind: 'pictures', pictures: [lamp] });
     expect(places.map((p) => [p.state, p.namesControl]).sort()).toEqual([
-      ['silent', false],
-      ['unsaid', true],
+      ['decorative', false],
+      ['missing', true],
     ]);
     const linked = places.find((p) => p.namesControl)!;
     expect(await placesOf(id, { kind: 'noted', picture: lamp, rule: 'unnamed-control' })).toEqual([linked]);
     expect(await placesOf('elsewhere', { kind: 'pictures', pictures: [lamp] })).toEqual([]);
     const kept = { collectionId: id, appearanceIds: [linked.id], act: 'the words', by: 'person' as const };
-    await keepWords({ ...kept, text: 'Our lamps' });
+    await saveWords({ ...kept, text: 'Our lamps' });
     const [shown] = (await desk('lamp.png', linked.id)).places;
-    expect(shown).toMatchObject({ heard: 'Our lamps', state: 'said', worded: true });
+    expect(shown).toMatchObject({ heard: 'Our lamps', state: 'described', worded: true });
     expect(shown!.history.map((h) => [h.text, h.by, h.state])).toEqual([['Our lamps', 'person', 'accepted']]);
     expect((await spineCounts(id)).delivery).toBe(1);
     await undoAct(id, 'the words');
-    expect((await desk('lamp.png', linked.id)).places[0]).toMatchObject({ state: 'unsaid', worded: false });
+    expect((await desk('lamp.png', linked.id)).places[0]).toMatchObject({ state: 'missing', worded: false });
   });
 });
 
@@ -285,17 +287,17 @@ describe('the shelf', () => {
   test('counts pictures by the worst of their places', async () => {
     const c = (await collectionById(id))!;
     const line = await shelfLine(c);
-    expect(line).toMatchObject({ pages: 2, pictures: 3, unsaid: 1, looking: false, survey: { state: 'done' } });
-    expect(line.said + line.silent + line.unsaid + line.doubtful).toBe(line.pictures);
+    expect(line).toMatchObject({ pages: 2, pictures: 3, missing: 1, isAnalysing: false, survey: { state: 'done' } });
+    expect(line.described + line.decorative + line.missing + line.doubtful).toBe(line.pictures);
     expect((await shelf()).map((l) => l.id)).toEqual([id]);
     expect(await spineCounts(id)).toMatchObject({ galley: 3, survey: { state: 'done' } });
   });
 
   test('two collections of one name have addresses of their own; taken off, all that was theirs is gone', async () => {
     const root = path.join(folder, 'site');
-    const again = await addCollection({ name: 'Isle', kind: 'folder', root, maxPages: 10, maxDepth: 1 });
+    const again = await insertCollection({ name: 'Isle', kind: 'folder', root, maxPages: 10, maxDepth: 1 });
     expect(again.id).toMatch(/^isle-[0-9a-f]{6}$/);
-    expect((await addCollection({ name: '灯台', kind: 'folder', root, maxPages: 1, maxDepth: 1 })).id).toBe(
+    expect((await insertCollection({ name: '灯台', kind: 'folder', root, maxPages: 1, maxDepth: 1 })).id).toBe(
       'collection',
     );
     await removeCollection(again.id);
@@ -306,7 +308,7 @@ describe('the shelf', () => {
   });
 
   test('what a survey goes by is changed later, and where it begins is not; what a site is told stays sealed', async () => {
-    const c = await addCollection({
+    const c = await insertCollection({
       name: 'Site',
       kind: 'site',
       root: 'https://isle.example/',
@@ -315,7 +317,7 @@ describe('the shelf', () => {
       scope: { addresses: ['https://isle.example/b'], obeyRobots: false },
     });
     const now = async () => (await collectionById(c.id))!;
-    await changeBounds(await now(), {
+    await changeLimits(await now(), {
       maxPages: 7,
       scope: { exclude: ['/old/*'], addresses: ['https://elsewhere.example/'] },
       access: { user: 'ann', password: 'secret' },
@@ -328,18 +330,18 @@ describe('the shelf', () => {
     });
     const { access } = await now();
     expect(access).not.toContain('secret');
-    await changeBounds(await now(), { scope: {} });
+    await changeLimits(await now(), { scope: {} });
     expect((await now()).access).toBe(access);
-    await changeBounds(await now(), { scope: {}, forgetAccess: true });
+    await changeLimits(await now(), { scope: {}, forgetAccess: true });
     expect((await now()).access).toBeNull();
-    await expect(changeBounds(await now(), { maxPages: 0, scope: {} })).rejects.toThrow();
-    await expect(changeBounds((await collectionById(id))!, { scope: {} })).rejects.toThrow('Only the survey of a site');
+    await expect(changeLimits(await now(), { maxPages: 0, scope: {} })).rejects.toThrow();
+    await expect(changeLimits((await collectionById(id))!, { scope: {} })).rejects.toThrow('Only the survey of a site');
     await removeCollection(c.id);
   });
 
   test('what cannot be surveyed is refused in words, and put on no shelf', async () => {
     const refused = (asked: unknown) =>
-      beginCollection(asked).then(
+      addCollection(asked).then(
         () => 'begun',
         (e: Error) => e.message,
       );

@@ -9,7 +9,7 @@ import { limitOf } from '@/core/house-style/house-style';
 import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
-import { appearance, finding, page, picture, pictureSource, setAside, wording } from '../db/schema';
+import { appearance, finding, page, picture, pictureSource, ignoredFinding, wording } from '../db/schema';
 import { openConflicts } from '../wordings/conflicts';
 import { longDescriptionsOf } from '../wordings/long-description';
 import { draftFor } from '../wordings/wordings';
@@ -57,7 +57,7 @@ export async function deskPicture(
     .where(ofPicture)
     .orderBy(
       sql`${appearance.id} = ${placeId ?? 0} desc`,
-      sql`${appearance.state} <> 'unsaid'`,
+      sql`${appearance.state} <> 'missing'`,
       page.path,
       appearance.position,
     )
@@ -69,11 +69,11 @@ export async function deskPicture(
     .where(ofPicture);
   const ids = rows.map((r) => r.appearance.id);
   const findings = await db.select().from(finding).where(inArray(finding.appearanceId, ids)).orderBy(finding.id);
-  const asides = await db
-    .selectDistinctOn([setAside.appearanceId, setAside.rule])
-    .from(setAside)
-    .where(inArray(setAside.appearanceId, ids))
-    .orderBy(setAside.appearanceId, setAside.rule, desc(setAside.id));
+  const ignored = await db
+    .selectDistinctOn([ignoredFinding.appearanceId, ignoredFinding.rule])
+    .from(ignoredFinding)
+    .where(inArray(ignoredFinding.appearanceId, ids))
+    .orderBy(ignoredFinding.appearanceId, ignoredFinding.rule, desc(ignoredFinding.id));
   const history = await db.select().from(wording).where(inArray(wording.appearanceId, ids)).orderBy(desc(wording.id));
   const sources = await db
     .select({ address: pictureSource.address })
@@ -96,17 +96,18 @@ export async function deskPicture(
     worded: a.words !== null,
     waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings
-      .filter((f) => f.appearanceId === a.id && !f.aside)
-      .map(({ rule, outcome, message, mends, spanStart, spanEnd }) => ({
+      .filter((f) => f.appearanceId === a.id && !f.ignored)
+      .map(({ rule, outcome, message, fixes, spanStart, spanEnd }) => ({
         rule,
         outcome,
         message,
-        mends,
+        fixes,
         ...(spanStart === null ? {} : { span: { start: spanStart, end: spanEnd! } }),
       })),
-    asides: asides
+    ignored: ignored
       .filter(
-        (s) => findings.some((f) => f.aside && f.appearanceId === a.id && f.rule === s.rule) && s.appearanceId === a.id,
+        (s) =>
+          findings.some((f) => f.ignored && f.appearanceId === a.id && f.rule === s.rule) && s.appearanceId === a.id,
       )
       .map(({ rule, reason, by, at }) => ({ rule, reason, by, at: at.toISOString() })),
     history: history
@@ -118,8 +119,8 @@ export async function deskPicture(
     revision: c.revision,
     conflicts: await openConflicts(db, c.id, ids),
     picture: { ...known, colours: row.colours, unread: row.unread },
-    sight: sightOf(row),
-    alike: await alikeOf(db, row),
+    details: sightOf(row),
+    similar: await alikeOf(db, row),
     longDescription: { text: row.longDescription ?? '', history: await longDescriptionsOf(db, pictureId) },
     credit: creditFrom(row.credit, row.rights),
     name: nameOf(row, shown.reading),

@@ -17,9 +17,9 @@ export function guardedConnect(allowed: readonly Allowed[], timeout = 8000): bui
     const host = options.hostname.replace(/^\[|\]$/g, '');
     const port = Number(options.port) || (options.protocol === 'https:' ? 443 : 80);
     void (async () => {
-      const family = net.isIP(host);
-      const addresses = family
-        ? [{ address: host, family }]
+      const duplicateGroup = net.isIP(host);
+      const addresses = duplicateGroup
+        ? [{ address: host, duplicateGroup }]
         : await dns.promises.lookup(host, { all: true, verbatim: true });
       for (const { address } of addresses) {
         const reason = refusal(address, port, host, allowed);
@@ -27,7 +27,7 @@ export function guardedConnect(allowed: readonly Allowed[], timeout = 8000): bui
       }
       const { address } = addresses[0] ?? {};
       if (!address) throw new RefusedAddress(`${host} has no address`);
-      const servername = options.servername ?? (family ? undefined : host);
+      const servername = options.servername ?? (duplicateGroup ? undefined : host);
       connect({ ...options, hostname: address, host: address, ...(servername ? { servername } : {}) }, (...result) => {
         const socket = result[1];
         const peer = socket?.remoteAddress;

@@ -11,7 +11,7 @@ import { parseAddress } from '../survey/site-source';
 import { startSurvey } from '../survey/surveys';
 import { seal } from '../secrets/seal';
 import { addressesIn } from './address-table';
-import { addCollection, type Collection } from '../catalogue/collections';
+import { insertCollection, type Collection } from '../catalogue/collections';
 
 /** What a person asks for when they put a site or a folder on the shelf. */
 export const Wanted = z.object({
@@ -32,18 +32,18 @@ export type Wanted = z.input<typeof Wanted>;
  *
  * @throws Error in words when there is no such place, or it may not be surveyed
  */
-export async function beginCollection(asked: unknown): Promise<Collection> {
+export async function addCollection(asked: unknown): Promise<Collection> {
   const { kind, where, name, maxPages, maxDepth, scope, access: told } = Wanted.parse(asked);
   const access = told ? await seal(JSON.stringify(told)) : null;
   let added: Collection;
   if (kind === 'site') {
     const url = parseAddress(where);
-    added = await addCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope, access });
+    added = await insertCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope, access });
   } else if (kind === 'page' || kind === 'list') {
     const addresses = kind === 'page' ? [parseAddress(where).href] : addressesIn(where);
     const [root, ...more] = addresses;
     if (!root) throw new Error('There is no web address in this list. Each should begin with https:// or http://.');
-    added = await addCollection({
+    added = await insertCollection({
       name: name ?? (kind === 'page' ? root.replace(/^https?:\/\//, '') : new URL(root).host),
       kind: 'site',
       root,
@@ -57,13 +57,13 @@ export async function beginCollection(asked: unknown): Promise<Collection> {
     if (!path.isAbsolute(where)) throw new Error('Give the whole path of the folder, from the root.');
     const root = path.resolve(where);
     await FolderTree.open(root);
-    added = await addCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
+    added = await insertCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
   }
   await startSurvey(added.id);
   return added;
 }
 
-const Bounds = Wanted.pick({ scope: true, access: true }).extend({
+const Limits = Wanted.pick({ scope: true, access: true }).extend({
   maxPages: Wanted.shape.maxPages.removeDefault().optional(),
   maxDepth: Wanted.shape.maxDepth.removeDefault().optional(),
   /** Nothing more is told to the site. */
@@ -75,9 +75,9 @@ const Bounds = Wanted.pick({ scope: true, access: true }).extend({
  *
  * @throws Error in words when it is no site, or a bound is none
  */
-export async function changeBounds(c: Collection, asked: unknown): Promise<void> {
+export async function changeLimits(c: Collection, asked: unknown): Promise<void> {
   if (c.kind !== 'site') throw new Error('Only the survey of a site has bounds.');
-  const { scope, access, forgetAccess, maxPages, maxDepth } = Bounds.parse(asked);
+  const { scope, access, forgetAccess, maxPages, maxDepth } = Limits.parse(asked);
   const { addresses, follow } = Scope.parse(c.scope);
   const told = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;
   const bounds = follow ? { maxPages: maxPages ?? c.maxPages, maxDepth: maxDepth ?? c.maxDepth } : {};

@@ -8,7 +8,7 @@ import { config } from '../config';
 import { isSafePath } from '../survey/file-source';
 import { LIMITS, megabytes } from '../survey/source';
 import { ZipTree } from '../survey/zip-tree';
-import { addCollection, type Collection } from '../catalogue/collections';
+import { insertCollection, type Collection } from '../catalogue/collections';
 
 const UUID = /^[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 const WHOLE_SITE = { maxPages: 100_000, maxDepth: 0 };
@@ -70,7 +70,7 @@ export async function finishUpload(upload: string, name: string): Promise<Collec
     await fs.rm(root, { recursive: true });
     throw new Error('Nothing was uploaded.');
   }
-  return addCollection({ name, kind: 'upload', root, ...WHOLE_SITE });
+  return insertCollection({ name, kind: 'upload', root, ...WHOLE_SITE });
 }
 
 /**
@@ -88,5 +88,5 @@ export async function uploadZip(name: string, body: ReadableStream | null): Prom
     await fs.rm(root, { force: true });
     throw error;
   }
-  return addCollection({ name, kind: 'zip', root, ...WHOLE_SITE });
+  return insertCollection({ name, kind: 'zip', root, ...WHOLE_SITE });
 }

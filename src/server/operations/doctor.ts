@@ -58,7 +58,7 @@ export async function examine(fix: boolean, progress: (done: number, of: number)
   if (fix) {
     await db.execute(sql`delete from ${file} where sha256 not in ${needed}`);
     // A thumbnail that is not stored is drawn again.
-    await db.execute(sql`update picture set thumb = null, looked = 0 where thumb is not null
+    await db.execute(sql`update picture set thumb = null, analysis_version = 0 where thumb is not null
       and not exists (select from ${file} f where f.sha256 = picture.thumb)`);
     await compact(db);
     await closeToOthers(dataDir);

@@ -35,8 +35,8 @@ beforeAll(async () => {
   data = mkdtempSync(path.join(tmpdir(), 'detto-again-'));
   process.env['DETTO_DATA'] = path.join(data, 'data');
   process.env['DETTO_ALLOW_HOSTS'] = site.host;
-  const { addCollection } = await import('../catalogue/collections');
-  c = await addCollection({ name: 'Again', kind: 'site', root: `${site.origin}/`, maxPages: 100, maxDepth: 5 });
+  const { insertCollection } = await import('../catalogue/collections');
+  c = await insertCollection({ name: 'Again', kind: 'site', root: `${site.origin}/`, maxPages: 100, maxDepth: 5 });
 });
 
 afterAll(async () => {
@@ -65,22 +65,28 @@ test('a second survey asks only whether things have changed, and says what is ne
     newPages: 4,
     changedPages: 0,
     gonePages: 0,
-    said: 1,
-    unsaid: 1,
-    silent: 1,
+    described: 1,
+    missing: 1,
+    decorative: 1,
   });
   site.asked.splice(0);
-  expect((await survey()).summary).toMatchObject({ pages: 4, newPages: 0, changedPages: 0, gonePages: 0, said: 1 });
+  expect((await survey()).summary).toMatchObject({
+    pages: 4,
+    newPages: 0,
+    changedPages: 0,
+    gonePages: 0,
+    described: 1,
+  });
   expect(site.asked.filter((url) => url === '/dot.gif')).toHaveLength(1);
   version = 2;
   gone = true;
   const third = await survey();
   expect(third).toMatchObject({
     state: 'done',
-    summary: { pages: 3, newPages: 0, changedPages: 1, gonePages: 1, silent: 0 },
+    summary: { pages: 3, newPages: 0, changedPages: 1, gonePages: 1, decorative: 0 },
   });
-  const { surveyAccount } = await import('./surveys');
-  const account = await surveyAccount(third.id, { what: 'not-found', from: 0 });
+  const { surveyLog } = await import('./surveys');
+  const account = await surveyLog(third.id, { what: 'not-found', from: 0 });
   expect(account.lines.map((l) => [l.address.replace(site.origin, ''), l.status, l.foundOn])).toEqual([
     ['/c', 404, `${site.origin}/`],
   ]);

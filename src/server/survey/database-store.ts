@@ -443,7 +443,7 @@ export class DatabaseStore implements SurveyStore {
         const known = address !== null && (this.shown.has(short(address)) || batch.sources.has(short(address)));
         if (known) continue;
         const key = keyOfElement(gathered, a);
-        wanted.set(key, { collectionId: this.collectionId, ...NO_FILE, key, src: address ?? a.src });
+        wanted.set(key, { collectionId: this.collectionId, ...NO_FILE, key, src: address ?? a.markup.src });
       }
     const written = await insertRows<typeof picture, Shown>(
       tx,
@@ -454,8 +454,8 @@ export class DatabaseStore implements SurveyStore {
         ['sha256', 'type', 'bytes', 'width', 'height', 'unread'],
         // What was found on looking at it stays: the content is the same.
         sql`, src = least(picture.src, excluded.src),
-          looked = case when picture.unread is not null and excluded.unread is null then 0 else picture.looked end,
-          broken = case when picture.looked > 0 then picture.broken else excluded.broken end`,
+          analysis_version = case when picture.unread is not null and excluded.unread is null then 0 else picture.analysis_version end,
+          broken = case when picture.analysis_version > 0 then picture.broken else excluded.broken end`,
       )} returning id, key, width, height`,
     );
     const byKey = new Map(written.map((row) => [row.key, row]));
@@ -487,7 +487,7 @@ export class DatabaseStore implements SurveyStore {
       'links',
     ] as const;
     const more = [
-      ...(['pictures', 'sameKey', 'showsKey', 'directives', 'apart', 'rendered'] as const),
+      ...(['pictures', 'sameKey', 'showsKey', 'directives', 'pagePictures', 'rendered'] as const),
       ...(['reader', 'surveyId', 'gone'] as const),
     ];
     const written = await insertRows<typeof page, { id: number; path: string }>(
@@ -509,7 +509,7 @@ export class DatabaseStore implements SurveyStore {
         sameKey: g.sameKey,
         showsKey: g.showsKey,
         directives: g.directives,
-        apart: g.apart,
+        pagePictures: g.pagePictures,
         rendered: g.reading.rendered,
         reader: READER,
         surveyId: this.surveyId,
@@ -564,7 +564,7 @@ export class DatabaseStore implements SurveyStore {
       const own =
         this.shown.get(short(gathered.pictureOf[reading.order] ?? '')) ??
         fileless.get(keyOfElement(gathered, reading))!;
-      const place = `${gathered.address}\n${own.key}\n${reading.place}`;
+      const place = `${gathered.address}\n${own.key}\n${reading.context.place}`;
       const rank = ranks.get(place) ?? 0;
       ranks.set(place, rank + 1);
       const identity = createHash('sha256').update(`${place}\n${rank}`).digest('hex').slice(0, 40);
@@ -584,8 +584,8 @@ export class DatabaseStore implements SurveyStore {
         reading,
         state: heard.state,
         wordsKey: wordsGroup({ appearance: heard }),
-        place: reading.place,
-        target: short(targetPath(gathered.address, reading.control?.href ?? null) ?? '') || null,
+        place: reading.context.place,
+        target: short(targetPath(gathered.address, reading.context.control?.href ?? null) ?? '') || null,
         purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
         purposeSettled: earlier?.settled ?? false,
         purposeSure: proposal.sure,
@@ -625,9 +625,9 @@ export class DatabaseStore implements SurveyStore {
     const [states] = await this.db
       .select({
         pictures: sql`count(distinct picture_id)`.mapWith(Number),
-        said: sql`count(*) filter (where state = 'said')`.mapWith(Number),
-        silent: sql`count(*) filter (where state = 'silent')`.mapWith(Number),
-        unsaid: sql`count(*) filter (where state = 'unsaid')`.mapWith(Number),
+        described: sql`count(*) filter (where state = 'described')`.mapWith(Number),
+        decorative: sql`count(*) filter (where state = 'decorative')`.mapWith(Number),
+        missing: sql`count(*) filter (where state = 'missing')`.mapWith(Number),
       })
       .from(appearance)
       .where(and(eq(appearance.collectionId, this.collectionId), eq(appearance.gone, false)));
@@ -642,7 +642,7 @@ const READER = 2;
 const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };
 
 /** The picture of an appearance that shows no file is its own. */
-function keyOfElement({ address }: GatheredPage, { place, order }: Appearance): string {
+function keyOfElement({ address }: GatheredPage, { context: { place }, order }: Appearance): string {
   return `element:${createHash('sha256').update(`${address}\n${place}\n${order}`).digest('hex')}`;
 }
 

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
 import PQueue from 'p-queue';
-import type { ApartPicture, Appearance, PageReading } from '@/core/model/appearance';
+import type { Appearance } from '@/core/model/appearance';
+import type { PagePicture, PageReading } from '@/core/model/page';
 import { importsOf, type StyleSheet } from '@/core/formats/html/backgrounds';
 import type { PictureFacts } from '@/server/workers/tasks';
 import type { Scope } from '@/contract/scope';
@@ -40,7 +41,7 @@ export interface GatheredPage {
   /** What the account has to say of a page that was read; null when there is nothing. */
   note: string | null;
   /** Its icons and previews, by their whole addresses. */
-  apart: ApartPicture[];
+  pagePictures: PagePicture[];
 }
 
 /** A page as the survey before kept it. */
@@ -192,7 +193,7 @@ export async function runSurvey(
     // When the store fails, the first to notice says so; the others must not end the process.
     taken.catch(() => undefined);
   };
-  take(sow());
+  take(enqueueStart());
   while (!signal?.aborted) {
     const waiting = await store.next();
     if (waiting) {
@@ -204,7 +205,7 @@ export async function runSurvey(
   await Promise.all(working);
   await store.progress();
 
-  async function sow(): Promise<void> {
+  async function enqueueStart(): Promise<void> {
     const { addresses, skipped } = await seeds;
     await store.loaded;
     for (const one of skipped) await store.skip(one.address, one.skipped);
@@ -232,7 +233,7 @@ export async function runSurvey(
       const plain = fetched === UNCHANGED ? await source.page(address) : fetched;
       if (plain === UNCHANGED)
         throw new Skipped('the server says it has not changed, and does not give it', 'server', 304);
-      await readAnew(address, depth, plain);
+      await readFetched(address, depth, plain);
     } catch (error) {
       if (signal?.aborted) return;
       await store.skip(
@@ -253,7 +254,7 @@ export async function runSurvey(
     return true;
   }
 
-  async function readAnew(address: string, depth: number, fetched: FetchedPage): Promise<void> {
+  async function readFetched(address: string, depth: number, fetched: FetchedPage): Promise<void> {
     if (isTooLong(fetched.address))
       throw new Skipped(`it redirects to an address of ${number(fetched.address.length)} characters`, 'size');
     const { reading, note, leadsTo } = await read(fetched);
@@ -272,7 +273,7 @@ export async function runSurvey(
     if (!renderer || how === 'source' || (how === 'auto' && !reading.shell))
       return { reading, note: noteOn(reading), leadsTo: null };
     try {
-      const { snapshot, leadsTo } = await renderer.render(fetched, reading.stirs);
+      const { snapshot, leadsTo } = await renderer.render(fetched, reading.isDynamic);
       const rendered = await readers.rendered(reading, snapshot).catch(unreadable(fetched));
       const note = leadsTo ? `a script leads on to ${leadsTo.slice(0, 300)}` : noteOn(rendered);
       return { reading: rendered, note, leadsTo: leadsTo && source.resolve(leadsTo, fetched.address, null) };
@@ -371,15 +372,20 @@ export async function runSurvey(
   function gather(fetched: FetchedPage, reading: PageReading, note: string | null): GatheredPage {
     const { address, bytes, status, etag, lastModified } = fetched;
     const pictureOf = picturesByOrder(reading, address);
-    for (const { candidates } of reading.appearances)
+    for (const {
+      markup: { candidates },
+    } of reading.appearances)
       for (const c of candidates) c.address = source.resolve(c.src, address, reading.base);
     const directives = [...new Set([...fetched.directives, ...reading.directives])];
-    const apart = reading.apart.flatMap((a) => {
+    const apart = reading.pagePictures.flatMap((a) => {
       const src = source.resolve(a.src, address, reading.base);
       return src ? [{ ...a, src }] : [];
     });
     const showsKey = sha256(
-      JSON.stringify([reading.title, reading.appearances.map((a) => [a.place, pictureOf[a.order], a.alt, a.name])]),
+      JSON.stringify([
+        reading.title,
+        reading.appearances.map((a) => [a.context.place, pictureOf[a.order], a.markup.alt, a.accessible.name]),
+      ]),
     );
     const hash = sha256(bytes);
     return {
@@ -394,7 +400,7 @@ export async function runSurvey(
       directives,
       note,
       showsKey,
-      apart,
+      pagePictures: apart,
       pictures: picturesOf(reading, pictureOf, apart),
       ...linked(reading, address, directives),
       sameKey: source.isSite ? sameKeyOf(address, hash, reading, showsKey) : null,
@@ -409,10 +415,10 @@ export async function runSurvey(
     return reading.rendered ? sha256(address) : hash;
   }
 
-  function picturesOf(reading: PageReading, pictureOf: (string | null)[], apart: ApartPicture[]): string[] {
+  function picturesOf(reading: PageReading, pictureOf: (string | null)[], pagePictures: PagePicture[]): string[] {
     const wanted = new Set(pictureOf.filter((a) => a !== null));
-    for (const a of reading.appearances) for (const c of a.candidates) if (c.address) wanted.add(c.address);
-    for (const { src } of apart) wanted.add(src);
+    for (const a of reading.appearances) for (const c of a.markup.candidates) if (c.address) wanted.add(c.address);
+    for (const { src } of pagePictures) wanted.add(src);
     return [...wanted].slice(0, MAX_PICTURES_PER_PAGE);
   }
 
@@ -430,18 +436,22 @@ export async function runSurvey(
     const byMap = new Map<string, string | null>();
     const own = reading.appearances.map((a) => {
       const found = pictureAddress(a, address, reading);
-      if (a.element === 'img' && a.map) byMap.set(a.map, found);
+      if (a.element === 'img' && a.markup.map) byMap.set(a.markup.map, found);
       return found;
     });
-    return reading.appearances.map((a, i) => (a.element === 'area' ? (byMap.get(a.map ?? '') ?? null) : own[i]!));
+    return reading.appearances.map((a, i) =>
+      a.element === 'area' ? (byMap.get(a.markup.map ?? '') ?? null) : own[i]!,
+    );
   }
 
   function pictureAddress(a: Appearance, page: string, reading: PageReading): string | null {
-    if (a.markup !== null) return inlineAddress(a.markup);
-    const src = a.src?.trim() || a.candidates[0]?.src || null;
+    if (a.markup.svg !== null) return inlineAddress(a.markup.svg);
+    const src = a.markup.src?.trim() || a.markup.candidates[0]?.src || null;
     if (!src) return null;
     if (src.startsWith('data:')) return src;
-    return a.sheet === null ? source.resolve(src, page, reading.base) : source.resolve(src, a.sheet, null);
+    return a.markup.sheet === null
+      ? source.resolve(src, page, reading.base)
+      : source.resolve(src, a.markup.sheet, null);
   }
 
   /** Pages that a page leads to, and what its other links add to the account. */
@@ -530,8 +540,8 @@ function ownBytes(address: string, page: GatheredPage): FetchedPicture {
 
 /** Inline markup as a file of its own: with the namespace that HTML lets it leave out. */
 function inlineBytes(page: GatheredPage, address: string): Buffer {
-  const own = page.reading.appearances.find((a) => a.markup !== null && inlineAddress(a.markup) === address);
-  const markup = own?.markup ?? '';
+  const own = page.reading.appearances.find((a) => a.markup.svg !== null && inlineAddress(a.markup.svg) === address);
+  const markup = own?.markup.svg ?? '';
   const named = /^<svg[^>]*\sxmlns\s*=/i.test(markup)
     ? markup
     : markup.replace(/^<svg/i, '<svg xmlns="http://www.w3.org/2000/svg"');

@@ -88,8 +88,8 @@ afterAll(async () => {
 });
 
 test('long texts, huge pictures, endless pages and sheets, and what cannot be stored: the rest of the survey is there', async () => {
-  const { addCollection } = await import('../catalogue/collections');
-  const { startSurvey, surveyOver, surveyProgress, accountLines } = await import('./surveys');
+  const { insertCollection } = await import('../catalogue/collections');
+  const { startSurvey, surveyOver, surveyProgress, logLines } = await import('./surveys');
   const { database } = await import('../db/database');
   const { appearance, picture } = await import('../db/schema');
   const db = await database();
@@ -97,11 +97,17 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
   await db.execute(sql`create function refuse() returns trigger language plpgsql as $$
     begin if new.path like '%/poison' then raise exception 'refused'; end if; return new; end $$`);
   await db.execute(sql`create trigger refuse before insert on page for each row execute function refuse()`);
-  const c = await addCollection({ name: 'Hostile', kind: 'site', root: `${site.origin}/`, maxPages: 100, maxDepth: 3 });
+  const c = await insertCollection({
+    name: 'Hostile',
+    kind: 'site',
+    root: `${site.origin}/`,
+    maxPages: 100,
+    maxDepth: 3,
+  });
   const id = await startSurvey(c.id);
   await surveyOver(id);
   expect(await surveyProgress(id)).toMatchObject({ state: 'done', message: null, pagesDone: 8 });
-  const lines = await accountLines(id, 'all', 0, 5000);
+  const lines = await logLines(id, 'all', 0, 5000);
   const told = (ending: string) => lines.find((l) => l.address.endsWith(ending));
   expect(told('/poison')).toMatchObject({ state: 'skipped', reason: 'what it holds cannot be stored' });
   expect(told('/many')).toMatchObject({
@@ -132,32 +138,38 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
 
   // So many of one picture are audited in portions: each once.
   const unnamed = (await db.execute(sql`select count(*)::int n, count(distinct appearance_id)::int places from finding
-    where rule = 'no-alt' and not aside`)) as unknown as { rows: { n: number; places: number }[] };
+    where rule = 'no-alt' and not ignored`)) as unknown as { rows: { n: number; places: number }[] };
   expect(unnamed.rows).toEqual([{ n: 5001, places: 5001 }]);
 
   // Typed by hand, as long.
-  const { keepWords } = await import('../wordings/wordings');
+  const { saveWords } = await import('../wordings/wordings');
   const [place] = await db
     .select({ id: appearance.id })
     .from(appearance)
     .where(eq(appearance.collectionId, c.id))
     .limit(1);
   const text = random(9000);
-  await keepWords({ collectionId: c.id, appearanceIds: [place!.id], text, act: 'long-text', by: 'person' });
+  await saveWords({ collectionId: c.id, appearanceIds: [place!.id], text, act: 'long-text', by: 'person' });
   const [now] = await db.select({ words: appearance.words }).from(appearance).where(eq(appearance.id, place!.id));
   expect(now!.words).toBe(text);
   const after = (await db.execute(sql`select count(*)::int n, count(distinct appearance_id)::int places from finding
-    where rule = 'no-alt' and not aside`)) as unknown as { rows: { n: number; places: number }[] };
+    where rule = 'no-alt' and not ignored`)) as unknown as { rows: { n: number; places: number }[] };
   expect(after.rows[0]!.n).toBe(after.rows[0]!.places);
 });
 
 test('a survey at which the process ended twice waits, with the address it was at', async () => {
-  const { addCollection } = await import('../catalogue/collections');
+  const { insertCollection } = await import('../catalogue/collections');
   const { resumeAll, resumeSurvey, surveyOver, surveyProgress } = await import('./surveys');
   const { database } = await import('../db/database');
   const { survey } = await import('../db/schema');
   const db = await database();
-  const c = await addCollection({ name: 'Twice', kind: 'site', root: `${site.origin}/good`, maxPages: 1, maxDepth: 0 });
+  const c = await insertCollection({
+    name: 'Twice',
+    kind: 'site',
+    root: `${site.origin}/good`,
+    maxPages: 1,
+    maxDepth: 0,
+  });
   const begun = async (starts: number) => {
     const [row] = await db
       .insert(survey)
@@ -183,9 +195,15 @@ test('a survey at which the process ended twice waits, with the address it was a
 
 test('a disk that is nearly full stops a survey in words, and it goes on when there is room', async () => {
   const { config } = await import('../config');
-  const { addCollection } = await import('../catalogue/collections');
+  const { insertCollection } = await import('../catalogue/collections');
   const { resumeSurvey, startSurvey, surveyOver, surveyProgress } = await import('./surveys');
-  const c = await addCollection({ name: 'Full', kind: 'site', root: `${site.origin}/good`, maxPages: 1, maxDepth: 0 });
+  const c = await insertCollection({
+    name: 'Full',
+    kind: 'site',
+    root: `${site.origin}/good`,
+    maxPages: 1,
+    maxDepth: 0,
+  });
   const { reserve } = config();
   config().reserve = 2 ** 50;
   const id = await startSurvey(c.id);
@@ -202,13 +220,13 @@ test('a disk that is nearly full stops a survey in words, and it goes on when th
 });
 
 test('a stored page or picture that was damaged is fetched again by the next survey', async () => {
-  const { addCollection } = await import('../catalogue/collections');
+  const { insertCollection } = await import('../catalogue/collections');
   const { startSurvey, surveyOver } = await import('./surveys');
   const { readFile } = await import('../blobs/blobs');
   const { database } = await import('../db/database');
   const { file, page: pages, picture } = await import('../db/schema');
   const db = await database();
-  const c = await addCollection({
+  const c = await insertCollection({
     name: 'Damaged',
     kind: 'site',
     root: `${site.origin}/good`,

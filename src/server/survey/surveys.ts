@@ -1,9 +1,9 @@
 import { EventEmitter } from 'node:events';
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { CAUSES, type Account, type AccountLine, type PastSurvey, type SurveyProgress } from '@/contract/survey';
+import { CAUSES, type SurveyLog, type LogLine, type PastSurvey, type SurveyProgress } from '@/contract/survey';
 import { Scope } from '@/contract/scope';
-import { lookAtPictures, lookedAt, stopLooking } from '../analysis/analysis';
+import { analyseCollection, analysisProgress, stopAnalysis } from '../analysis/analysis';
 import { closeReaders, sharedReaders } from '../workers/reader-pool';
 import { auditAll } from '../audit/audit';
 import { closeAuditor } from '../audit/audit-worker';
@@ -21,7 +21,7 @@ import { openRenderer, openSource } from './open-source';
 const CONCURRENCY = 4;
 /** The speed is that of the last so many seconds. */
 const LATE_SECONDS = 15;
-const ACCOUNT_PAGE = 200;
+const LOG_PAGE = 200;
 const PAST_SHOWN = 20;
 const RECENT = 6;
 
@@ -83,7 +83,7 @@ export async function resumeAll(): Promise<void> {
     else if (found) launch(id, found);
   }
   const collections = await db.select({ id: collection.id }).from(collection);
-  for (const { id } of collections) lookAtPictures(id);
+  for (const { id } of collections) analyseCollection(id);
 }
 
 /** What ended the process twice would end it again. */
@@ -168,7 +168,7 @@ async function run(
     changed();
     await auditAll(c.id);
     const { pagesDone } = (await surveyProgress(surveyId))!;
-    lookAtPictures(c.id, true);
+    analyseCollection(c.id, true);
     if (signal.aborted) await end('stopped', null);
     else if (pagesDone > 0) await end('done', null);
     else await end('failed', await nothingRead(c, surveyId));
@@ -225,7 +225,7 @@ export async function suspendSurveys(): Promise<void> {
   await Promise.all(running.map(([, r]) => r.finished));
   for (const [id] of running)
     await db.update(survey).set({ state: 'running', starts: 0, reading: [] }).where(eq(survey.id, id));
-  await stopLooking();
+  await stopAnalysis();
   await suspendRecounts();
   closeReaders();
   closeAuditor();
@@ -262,7 +262,7 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     ...(standing?.inHand ?? []).map((address: string) => ({ address, state: 'reading' as const })),
     ...done.map(({ address }) => ({ address, state: 'done' as const })),
   ].slice(0, RECENT);
-  const looking = await lookedAt(row.survey.collectionId);
+  const isAnalysing = await analysisProgress(row.survey.collectionId);
   const [late] = await db
     .select({
       n: sql`count(*)`.mapWith(Number),
@@ -292,7 +292,7 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     picturesSkipped: pictures.skipped,
     perSecond: s.state === 'running' && late!.seconds > 0 ? late!.n / late!.seconds : null,
     recent,
-    ...looking,
+    ...isAnalysing,
   };
 }
 
@@ -326,13 +326,13 @@ export async function pastSurveys(collectionId: string): Promise<PastSurvey[]> {
 }
 
 /** What of the account is shown, as its address says it. */
-export const AccountView = z.object({
+export const SurveyLogView = z.object({
   what: z.enum(['all', 'read', 'waiting', 'skipped', ...CAUSES]).catch('skipped'),
   from: z.coerce.number().int().min(0).catch(0),
 });
-export type AccountView = z.infer<typeof AccountView>;
+export type SurveyLogView = z.infer<typeof SurveyLogView>;
 
-function accountWhere(surveyId: number, what: AccountView['what']) {
+function logWhere(surveyId: number, what: SurveyLogView['what']) {
   const mine = eq(visit.surveyId, surveyId);
   switch (what) {
     case 'all':
@@ -349,15 +349,15 @@ function accountWhere(surveyId: number, what: AccountView['what']) {
 }
 
 /** A part of the account of every address that a survey has met. */
-export async function surveyAccount(surveyId: number, { what, from }: AccountView): Promise<Account> {
+export async function surveyLog(surveyId: number, { what, from }: SurveyLogView): Promise<SurveyLog> {
   const db = await database();
-  const lines = await accountLines(surveyId, what, from, ACCOUNT_PAGE);
+  const lines = await logLines(surveyId, what, from, LOG_PAGE);
   const groups = await db
     .select({ state: visit.state, cause: visit.cause, n: sql`count(*)`.mapWith(Number) })
     .from(visit)
     .where(eq(visit.surveyId, surveyId))
     .groupBy(visit.state, visit.cause);
-  const counts: Account['counts'] = {};
+  const counts: SurveyLog['counts'] = {};
   let total = 0;
   for (const { state, cause, n } of groups) {
     const key = state === 'done' ? 'read' : state === 'skipped' ? (cause ?? 'unreadable') : 'waiting';
@@ -368,12 +368,12 @@ export async function surveyAccount(surveyId: number, { what, from }: AccountVie
 }
 
 /** Lines of the account from one on, in the order in which the addresses were met. */
-export async function accountLines(
+export async function logLines(
   surveyId: number,
-  what: AccountView['what'],
+  what: SurveyLogView['what'],
   from: number,
   limit: number,
-): Promise<AccountLine[]> {
+): Promise<LogLine[]> {
   const db = await database();
   const { address, kind, state, reason, cause, status, foundOn } = visit;
   return db
@@ -387,7 +387,7 @@ export async function accountLines(
       page,
       and(eq(visit.kind, 'page'), eq(page.collectionId, survey.collectionId), eq(page.path, visit.address)),
     )
-    .where(accountWhere(surveyId, what))
+    .where(logWhere(surveyId, what))
     .orderBy(asc(visit.seq))
     .limit(limit)
     .offset(from);

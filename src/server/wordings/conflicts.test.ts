@@ -25,8 +25,8 @@ beforeAll(async () => {
   data = mkdtempSync(path.join(tmpdir(), 'detto-conflicts-'));
   process.env['DETTO_DATA'] = path.join(data, 'data');
   process.env['DETTO_ALLOW_HOSTS'] = site.host;
-  const { addCollection } = await import('../catalogue/collections');
-  c = await addCollection({ name: 'Conflicts', kind: 'site', root: `${site.origin}/`, maxPages: 10, maxDepth: 2 });
+  const { insertCollection } = await import('../catalogue/collections');
+  c = await insertCollection({ name: 'Conflicts', kind: 'site', root: `${site.origin}/`, maxPages: 10, maxDepth: 2 });
   await survey();
 });
 
@@ -63,10 +63,10 @@ async function place() {
 }
 
 async function keep(text: string | null, name: string, since?: number) {
-  const { keepWords } = await import('./wordings');
+  const { saveWords } = await import('./wordings');
   const { id } = await place();
   const more = since === undefined ? {} : { since };
-  return keepWords({ collectionId: c.id, appearanceIds: [id], text, act: act(name), by: 'person', ...more });
+  return saveWords({ collectionId: c.id, appearanceIds: [id], text, act: act(name), by: 'person', ...more });
 }
 
 async function delivered(): Promise<{ changes: number; waiting: number; conflicts: number }> {
@@ -179,7 +179,7 @@ test('what was live and is changed on the page stays changed, whatever is undone
 });
 
 test('the same two texts at several places of a picture are one choice', async () => {
-  const { chooseText, keepWords, undoAct } = await import('./wordings');
+  const { chooseText, saveWords, undoAct } = await import('./wordings');
   const { openConflicts } = await import('./conflicts');
   const { database } = await import('../db/database');
   const { appearance } = await import('../db/schema');
@@ -191,7 +191,7 @@ test('the same two texts at several places of a picture are one choice', async (
   expect(appearanceIds).toHaveLength(2);
   const since = (await place()).revision;
   const write = (text: string) =>
-    keepWords({ collectionId: c.id, appearanceIds, text, act: act(`pair ${text}`), by: 'person', since });
+    saveWords({ collectionId: c.id, appearanceIds, text, act: act(`pair ${text}`), by: 'person', since });
   await write('One');
   const late = await write('Other');
   expect(late.conflicts).toMatchObject([{ places: 2, theirs: 'One', ours: 'Other' }]);

@@ -59,7 +59,7 @@ export async function clashes(
 }
 
 /** Keeps both texts: ours in the history, where it waits, and theirs as it stands. */
-export async function keepConflicts(
+export async function saveConflicts(
   tx: Queryable,
   { collectionId, text, act, by }: { collectionId: string; text: string | null; act: string; by: 'person' | 'drafter' },
   found: readonly Clash[],
@@ -261,7 +261,7 @@ export async function openConflicts(
       first: c.first,
       theirs: c.theirs,
       ours: c.ours,
-      lang: reading.lang ?? lang,
+      lang: reading.context.lang ?? lang,
       at: c.at.toISOString(),
     };
   });

@@ -22,7 +22,7 @@ export interface KeptLong {
  * @returns what somebody else has saved since the text that this one was written from, which stands then, while this one
  * is in the history; null when it was kept
  */
-export async function keepLongDescription({
+export async function saveLongDescription({
   collectionId,
   pictureId,
   text,

@@ -6,7 +6,7 @@ import { appearance, finding } from '../db/schema';
 
 export interface TargetPlace {
   id: number;
-  state: 'said' | 'silent' | 'unsaid';
+  state: 'described' | 'decorative' | 'missing';
   /** An empty alt there would leave a link, a button or an area without a name. */
   namesControl: boolean;
 }
@@ -24,7 +24,9 @@ export async function placesOf(collectionId: string, target: Target): Promise<Ta
         const found = db
           .select({ one: sql`1` })
           .from(finding)
-          .where(and(eq(finding.appearanceId, appearance.id), eq(finding.rule, target.rule), eq(finding.aside, false)));
+          .where(
+            and(eq(finding.appearanceId, appearance.id), eq(finding.rule, target.rule), eq(finding.ignored, false)),
+          );
         // A rule about a set speaks of one place and means all that serve the same purpose.
         const alike = sql`${appearance.purpose} in (select x.purpose from ${appearance} x join ${finding} f on f.appearance_id = x.id
           where f.rule = ${target.rule} and f.picture_id = ${target.picture})`;
@@ -37,7 +39,7 @@ export async function placesOf(collectionId: string, target: Target): Promise<Ta
     .select({
       id: appearance.id,
       state: appearance.state,
-      namesControl: sql<boolean>`coalesce(${appearance.reading}->'control'->>'text' = '', false)`,
+      namesControl: sql<boolean>`coalesce(${appearance.reading}->'context'->'control'->>'text' = '', false)`,
     })
     .from(appearance)
     .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), where()));

@@ -9,14 +9,14 @@ import { ownTitle } from '@/core/words/page-title';
 import { auditChanged } from '../audit/audit';
 import { countPhrasesSoon } from '../audit/house-style';
 import { refreshPictures } from '../audit/picture-counts';
-import { undoAside } from '../audit/ignored';
+import { restoreFindings } from '../audit/ignored';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../catalogue/picture-rows';
 import {
   clashes,
   closeWithoutWords,
-  keepConflicts,
+  saveConflicts,
   openConflicts,
   reopenConflicts,
   settleConflict,
@@ -50,7 +50,7 @@ export interface KeepAnswer {
  * appearances that it leaves out get back what they had before the act. Where somebody else has saved other words since
  * the state that the text was written from, both are kept and it is a conflict.
  */
-export async function keepWords(kept: Kept): Promise<KeepAnswer> {
+export async function saveWords(kept: Kept): Promise<KeepAnswer> {
   const db = await database();
   const ids = [...new Set(kept.appearanceIds)];
   return db.transaction(async (tx) => {
@@ -68,7 +68,7 @@ export async function keepWords(kept: Kept): Promise<KeepAnswer> {
     const clashing = await clashes(tx, kept, rows);
     const clash = new Set(clashing.map((c) => c.id));
     const known = rows.map((r) => r.id).filter((id) => !clash.has(id));
-    await keepConflicts(tx, kept, clashing);
+    await saveConflicts(tx, kept, clashing);
     if (known.length > 0) await keepAt(tx, kept, known, [...clash], now);
     return {
       places: known.length,
@@ -154,7 +154,9 @@ export async function undoAct(collectionId: string, act: string): Promise<number
     const ids = [...new Set(rows.map((r) => r.appearanceId))];
     await reopenConflicts(tx, collectionId, act);
     await apply(tx, collectionId, ids, await nextRevision(tx, collectionId));
-    return ids.length + (await undoAside(tx, collectionId, act)) + (await undoLongDescription(tx, collectionId, act));
+    return (
+      ids.length + (await restoreFindings(tx, collectionId, act)) + (await undoLongDescription(tx, collectionId, act))
+    );
   });
 }
 
@@ -283,26 +285,26 @@ export async function draftFor(tx: Queryable, appearanceId: number): Promise<Dra
   const wrong = await tx
     .select({ id: finding.appearanceId })
     .from(finding)
-    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed'), eq(finding.aside, false)));
+    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed'), eq(finding.ignored, false)));
   const failing = new Set(wrong.map((f) => f.id));
   const elsewhere = others
     .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose && !failing.has(o.id))
     // What is said in another language has to be translated first.
-    .filter((o) => (o.reading.lang ?? o.lang) === (row.appearance.reading.lang ?? row.lang))
+    .filter((o) => (o.reading.context.lang ?? o.lang) === (row.appearance.reading.context.lang ?? row.lang))
     .map((o) => heardAfter(o.reading, o.words))
     .filter((w) => w !== '');
   return composeDraft({
     appearance: row.appearance.reading,
     picture: toPicture(row.picture),
     colours: row.picture.colours,
-    things: countedThings(row.picture.inside?.things ?? []),
+    things: countedThings(row.picture.recognition?.things ?? []),
     targetTitle: await titleOf(tx, row.appearance.collectionId, row.appearance.target),
     elsewhere,
   });
 }
 
 const heardAfter = (reading: Appearance, words: string | null) =>
-  (words === null ? reading : withWords(reading, words)).name;
+  (words === null ? reading : withWords(reading, words)).accessible.name;
 
 /** The title of the page that a link leads to, where that page was surveyed. */
 async function titleOf(tx: Queryable, collectionId: string, target: string | null): Promise<string | null> {

@@ -1,13 +1,13 @@
 import { fork } from 'node:child_process';
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { PageReading } from '@/core/model/appearance';
+import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
-import type { Inside } from '@/core/picture/recognised';
-import { Crew, type Hand } from './worker-pool';
+import type { Recognition } from '@/core/picture/recognised';
+import { WorkerPool, type WorkerHandle } from './worker-pool';
 import { headFacts } from './picture-header';
-import type { Answer, LookTask, PeruseTask, PictureFacts, PictureLook, ReadTask } from './tasks';
+import type { Answer, AnalysisTask, RecognitionTask, PictureFacts, AnalysisResult, ReadTask } from './tasks';
 
 /** A page or picture that takes longer is given up, in milliseconds. */
 const TASK_LIMIT = 15_000;
@@ -18,7 +18,7 @@ const YOUNG_MB = 12;
 const scriptOf = (name: string) => path.join(process.cwd(), 'dist', 'workers', `${name}.js`);
 
 /** What is read in plain JavaScript is read in a thread: it can be ended at any moment. */
-function thread(script: string): Hand<ReadTask, Answer<PageReading | PictureFacts>> {
+function thread(script: string): WorkerHandle<ReadTask, Answer<PageReading | PictureFacts>> {
   const worker = new Worker(script, {
     resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: YOUNG_MB },
   });
@@ -34,7 +34,7 @@ function thread(script: string): Hand<ReadTask, Answer<PageReading | PictureFact
 }
 
 /** Native decoders that hang can only be ended with their process. */
-function processOf<Task extends LookTask, Result>(script: string): Hand<Task, Answer<Result>> {
+function processOf<Task extends AnalysisTask, Result>(script: string): WorkerHandle<Task, Answer<Result>> {
   const child = fork(script, [], {
     serialization: 'advanced',
     execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
@@ -50,11 +50,11 @@ function processOf<Task extends LookTask, Result>(script: string): Hand<Task, An
 }
 
 /** Text and things of one picture may take a while; a photo of many pixels takes longest. */
-const PERUSE_LIMIT = 60_000;
+const RECOGNITION_TIMEOUT_MS = 60_000;
 
 /** Reads text and things in pictures; its process, whose models take some 400 MB, lives as long as somebody needs it. */
-export class Peruser {
-  private crew: Crew<PeruseTask, Answer<Inside>> | null = null;
+export class Recogniser {
+  private pool: WorkerPool<RecognitionTask, Answer<Recognition>> | null = null;
   private users = 0;
 
   /** Called by everybody who is about to read; gives back what says that they are done. */
@@ -70,25 +70,37 @@ export class Peruser {
   }
 
   /** @throws Error when the picture made it fail, with the reason in words */
-  async peruse(task: PeruseTask): Promise<Inside> {
-    this.crew ??= new Crew(1, () => processOf<PeruseTask, Inside>(scriptOf('peruser')), PERUSE_LIMIT);
-    return given(await this.crew.ask(task));
+  async recognise(task: RecognitionTask): Promise<Recognition> {
+    this.pool ??= new WorkerPool(
+      1,
+      () => processOf<RecognitionTask, Recognition>(scriptOf('recogniser')),
+      RECOGNITION_TIMEOUT_MS,
+    );
+    return given(await this.pool.ask(task));
   }
 
   close(): void {
-    this.crew?.close();
-    this.crew = null;
+    this.pool?.close();
+    this.pool = null;
   }
 }
 
 /** Reads hostile pages and pictures apart from the process that serves people. */
 export class ReaderPool {
-  private readonly threads: Crew<ReadTask, Answer<PageReading | PictureFacts>>;
-  private readonly processes: Crew<LookTask, Answer<PictureLook | Uint8Array>>;
+  private readonly threads: WorkerPool<ReadTask, Answer<PageReading | PictureFacts>>;
+  private readonly processes: WorkerPool<AnalysisTask, Answer<AnalysisResult | Uint8Array>>;
 
-  constructor(size: number, limit = TASK_LIMIT, scripts = { reader: scriptOf('reader'), looker: scriptOf('looker') }) {
-    this.threads = new Crew(size, () => thread(scripts.reader), limit);
-    this.processes = new Crew(size, () => processOf<LookTask, PictureLook | Uint8Array>(scripts.looker), limit);
+  constructor(
+    size: number,
+    limit = TASK_LIMIT,
+    scripts = { reader: scriptOf('reader'), analyser: scriptOf('analyser') },
+  ) {
+    this.threads = new WorkerPool(size, () => thread(scripts.reader), limit);
+    this.processes = new WorkerPool(
+      size,
+      () => processOf<AnalysisTask, AnalysisResult | Uint8Array>(scripts.analyser),
+      limit,
+    );
   }
 
   /** @throws Error when the page cannot be read, with the reason in words */
@@ -112,8 +124,8 @@ export class ReaderPool {
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
-  async look(bytes: Buffer): Promise<PictureLook> {
-    return given(await this.processes.ask({ bytes })) as PictureLook;
+  async look(bytes: Buffer): Promise<AnalysisResult> {
+    return given(await this.processes.ask({ bytes })) as AnalysisResult;
   }
 
   /**
@@ -143,11 +155,11 @@ function given<T>(answer: Answer<T>): T {
   return answer.result;
 }
 
-const shared = globalThis as typeof globalThis & { dettoReaders?: ReaderPool | null; dettoPeruser?: Peruser };
+const shared = globalThis as typeof globalThis & { dettoReaders?: ReaderPool | null; dettoRecogniser?: Recogniser };
 
 /** The one reader of text and things for all collections, across the bundles that Next makes of the server. */
-export function sharedPeruser(): Peruser {
-  return (shared.dettoPeruser ??= new Peruser());
+export function sharedRecogniser(): Recogniser {
+  return (shared.dettoRecogniser ??= new Recogniser());
 }
 
 /** The readers of this process, across the bundles that Next makes of the server. */

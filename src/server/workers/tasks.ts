@@ -1,8 +1,8 @@
-import type { PageReading } from '@/core/model/appearance';
+import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { KindJudgement } from '@/core/picture/kind';
-import type { Likeness } from '@/core/picture/fingerprint';
-import type { Sight } from '@/core/picture/evidence';
+import type { Fingerprint } from '@/core/picture/fingerprint';
+import type { PictureDetails } from '@/core/picture/details';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
 
 /** What a reader thread is asked. */
@@ -12,14 +12,14 @@ export type ReadTask =
   | { kind: 'picture'; bytes: Uint8Array };
 
 /** What a looker process is asked. */
-export interface LookTask {
+export interface AnalysisTask {
   bytes: Buffer;
   /** Only a lighter copy is wanted. */
   copy?: true;
 }
 
 /** What a peruser process is asked. */
-export interface PeruseTask {
+export interface RecognitionTask {
   bytes: Buffer;
   /** Of the pages, as primary language subtags. */
   languages: string[];
@@ -42,7 +42,7 @@ export interface PictureFacts {
 }
 
 /** What decoding it says. */
-export interface PictureLook {
+export interface AnalysisResult {
   broken: string | null;
   /** Of a copy as WebP, in bytes, for files over the usual limit. */
   lighter: number | null;
@@ -50,6 +50,6 @@ export interface PictureLook {
   /** The file itself where it is small, else JPEG or WebP of at most 256 pixels each way; null where the library does not draw the type. */
   thumb: Buffer | null;
   kind: KindJudgement | null;
-  likeness: Likeness | null;
-  sight: Sight | null;
+  fingerprint: Fingerprint | null;
+  details: PictureDetails | null;
 }

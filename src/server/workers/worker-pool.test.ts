@@ -1,7 +1,7 @@
-import { Crew, type Hand } from './worker-pool';
+import { WorkerPool, type WorkerHandle } from './worker-pool';
 
 /** A hand that does as its task says: answers, hangs, or breaks down. */
-class Worker implements Hand<string, string> {
+class Worker implements WorkerHandle<string, string> {
   static ended = 0;
   static hired = 0;
   private answer: (answer: string) => void = () => undefined;
@@ -33,10 +33,10 @@ beforeEach(() => {
   Worker.ended = 0;
   Worker.hired = 0;
 });
-const crew = (size: number, limit = 1000) => new Crew<string, string>(size, () => new Worker(), limit);
+const pool = (size: number, limit = 1000) => new WorkerPool<string, string>(size, () => new Worker(), limit);
 
 test('tasks wait for a free hand, and no more hands are hired than allowed', async () => {
-  const two = crew(2);
+  const two = pool(2);
   expect(await Promise.all(['a', 'b', 'c', 'd'].map((task) => two.ask(task)))).toEqual([
     'did a',
     'did b',
@@ -49,7 +49,7 @@ test('tasks wait for a free hand, and no more hands are hired than allowed', asy
 });
 
 test('a hand that takes too long is ended, and another does what waits', async () => {
-  const one = crew(1, 50);
+  const one = pool(1, 50);
   const [hung, next] = await Promise.allSettled([one.ask('hang'), one.ask('a')]);
   expect(hung).toMatchObject({ status: 'rejected', reason: { message: 'it took more than 0.05 seconds to read' } });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
@@ -57,14 +57,14 @@ test('a hand that takes too long is ended, and another does what waits', async (
 });
 
 test('a hand that breaks down fails its own task only', async () => {
-  const one = crew(1);
+  const one = pool(1);
   const [broken, next] = await Promise.allSettled([one.ask('break'), one.ask('a')]);
   expect(broken).toMatchObject({ status: 'rejected', reason: { message: 'it made the reader fail' } });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
 });
 
 test('what somebody waits for comes before what nobody does, and after what was asked before it', async () => {
-  const one = crew(1);
+  const one = pool(1);
   const done: string[] = [];
   const ask = (task: string, urgent = false) => one.ask(task, urgent).then((answer) => done.push(answer));
   await Promise.all([ask('a'), ask('b'), ask('c'), ask('save 1', true), ask('save 2', true)]);

@@ -1,5 +1,5 @@
 /** One that works on a task at a time: a thread or a process. */
-export interface Hand<Task, Answer> {
+export interface WorkerHandle<Task, Answer> {
   send(task: Task): void;
   /** Ends it at once, whatever it is doing. */
   end(): void;
@@ -17,20 +17,20 @@ interface Waiting<Task, Answer> {
 }
 
 interface Member<Task, Answer> {
-  hand: Hand<Task, Answer>;
+  handle: WorkerHandle<Task, Answer>;
   busy: Waiting<Task, Answer> | null;
   timer: NodeJS.Timeout | null;
 }
 
 /** Tasks for a few hands, one each at a time; a hand that takes too long is ended and replaced. */
-export class Crew<Task, Answer> {
+export class WorkerPool<Task, Answer> {
   private readonly members: Member<Task, Answer>[] = [];
   private readonly queue: Waiting<Task, Answer>[] = [];
   private closed = false;
 
   constructor(
     private readonly size: number,
-    private readonly hire: () => Hand<Task, Answer>,
+    private readonly start: () => WorkerHandle<Task, Answer>,
     /** Milliseconds for a task. */
     private readonly limit: number,
   ) {}
@@ -58,17 +58,17 @@ export class Crew<Task, Answer> {
         this.done(member, new Error(`it took more than ${this.limit / 1000} seconds to read`));
         this.drop(member);
       }, this.limit);
-      member.hand.send(member.busy.task);
+      member.handle.send(member.busy.task);
     }
   }
 
   private join(): Member<Task, Answer> {
-    const member: Member<Task, Answer> = { hand: this.hire(), busy: null, timer: null };
-    member.hand.onAnswer((answer) => {
+    const member: Member<Task, Answer> = { handle: this.start(), busy: null, timer: null };
+    member.handle.onAnswer((answer) => {
       this.done(member, answer);
       this.pump();
     });
-    member.hand.onGone(() => {
+    member.handle.onGone(() => {
       this.done(member, new Error('it made the reader fail'));
       this.drop(member);
     });
@@ -88,14 +88,14 @@ export class Crew<Task, Answer> {
   private drop(member: Member<Task, Answer>): void {
     const at = this.members.indexOf(member);
     if (at >= 0) this.members.splice(at, 1);
-    member.hand.end();
+    member.handle.end();
     this.pump();
   }
 
   /** Gives back the memory of hands that have nothing to do: by themselves, or else by their end until there is work again. */
   rest(): void {
     for (const member of this.members.filter((m) => !m.busy)) {
-      if (member.hand.rest) member.hand.rest();
+      if (member.handle.rest) member.handle.rest();
       else this.drop(member);
     }
   }
@@ -103,6 +103,6 @@ export class Crew<Task, Answer> {
   /** Ends all hands; what is waiting is never answered. */
   close(): void {
     this.closed = true;
-    for (const { hand } of [...this.members]) hand.end();
+    for (const { handle } of [...this.members]) handle.end();
   }
 }

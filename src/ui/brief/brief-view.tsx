@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import type { Brief, First, Lengths } from '@/contract/brief';
-import type { Outcome } from '@/core/rules/support/rule';
+import type { Outcome } from '@/core/model/finding';
 import { ConflictList } from '../conflict/conflict-list';
 import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';
@@ -21,7 +21,7 @@ interface Props {
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
 export function BriefView({ collection, brief: b, titles, now, choose }: Props) {
   const s = strings.brief;
-  const left = b.unsaid + b.doubtful;
+  const left = b.missing + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
   return (
     <div className="max-w-[1100px]">
@@ -30,22 +30,22 @@ export function BriefView({ collection, brief: b, titles, now, choose }: Props) 
           s.nothing
         ) : (
           <>
-            {s.of(b.pictures)} <b>{s.said(b.said)}</b>, {s.silent(b.silent)}, <b>{s.unsaid(b.unsaid)}</b> {s.and}{' '}
-            {s.doubtful(b.doubtful)}.
+            {s.of(b.pictures)} <b>{s.described(b.described)}</b>, {s.decorative(b.decorative)},{' '}
+            <b>{s.missing(b.missing)}</b> {s.and} {s.doubtful(b.doubtful)}.
             {left > 0 && b.first.length > 0 && ` ${s.settles(b.first.length, Math.min(b.settles, left), left)}`}
           </>
         )}
       </h1>
-      <Strip said={b.said} silent={b.silent} unsaid={b.unsaid} doubtful={b.doubtful} />
+      <Strip described={b.described} decorative={b.decorative} missing={b.missing} doubtful={b.doubtful} />
       <p className="mt-2 flex flex-wrap gap-x-6 gap-y-1 text-[13.5px] text-ink-2">
-        {(['said', 'silent', 'unsaid'] as const).map((state) => (
+        {(['described', 'decorative', 'missing'] as const).map((state) => (
           <Link key={state} href={galley({ state })} className="inline-flex items-center gap-1.5 text-ink-2">
             <Mark state={state} />
             <b className="text-ink">{strings.n(b[state])}</b> {s.counts[state]}
           </Link>
         ))}
         <Link href={galley({ state: 'doubtful' })} className="text-ink-2">
-          <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toLookAt}
+          <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toAnalyse}
         </Link>
       </p>
       <ConflictList collection={collection} conflicts={b.conflicts} choose={choose} />
@@ -74,7 +74,7 @@ export function BriefView({ collection, brief: b, titles, now, choose }: Props) 
           {b.rules.length === 0 && <p className="py-3 text-ink-2">{s.nothingFound}</p>}
           <p className="mt-2 text-[14px]">
             {s.byOutcome(b.outcomes.failed, b.outcomes.cantTell, b.outcomes.advice)}
-            {b.asides > 0 && ` ${s.asides(b.asides)}`}
+            {b.ignored > 0 && ` ${s.ignored(b.ignored)}`}
           </p>
           <ul className="mt-2">
             {b.rules.slice(0, RULES_SHOWN).map((r) => (
@@ -176,16 +176,16 @@ function HistoryChart({ history, now }: { history: Brief['history']; now: string
   const s = strings.brief.history;
   const [before, latest] = [history.at(-2)!, history.at(-1)!];
   const day = (at: string) => strings.when(at, new Date(now));
-  const state = (of: 'said' | 'silent' | 'unsaid') => history.map((h) => h[of]);
+  const state = (of: 'described' | 'decorative' | 'missing') => history.map((h) => h[of]);
   return (
     <BarChart
-      says={s.change(latest.said - before.said, day(before.at))}
+      says={s.change(latest.described - before.described, day(before.at))}
       heading={s.survey}
       labels={history.map((h) => day(h.at))}
       series={[
-        { name: strings.states.said, values: state('said'), filling: 'ink', tone: '--ink' },
-        { name: strings.states.silent, values: state('silent'), filling: 'dots', tone: '--ink-2' },
-        { name: strings.states.unsaid, values: state('unsaid'), filling: 'hatching', tone: '--fails' },
+        { name: strings.states.described, values: state('described'), filling: 'ink', tone: '--ink' },
+        { name: strings.states.decorative, values: state('decorative'), filling: 'dots', tone: '--ink-2' },
+        { name: strings.states.missing, values: state('missing'), filling: 'hatching', tone: '--fails' },
       ]}
       height={180}
     />
@@ -212,16 +212,16 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
       <div className="min-w-0">
         <b className="break-words">{f.place ? s.oneChange(f.place) : f.picture.name}</b>
         <p className="text-[13.5px] text-ink-2">
-          {f.because !== null
-            ? strings.sentence(f.because)
+          {f.reason !== null
+            ? strings.sentence(f.reason)
             : f.kind === 'place'
-              ? s.mends(strings.places(f.places), strings.pages(f.pages))
+              ? s.fixes(strings.places(f.places), strings.pages(f.pages))
               : s.onPages(strings.pages(f.pages))}
           {rules && `: ${rules}`}
         </p>
       </div>
       <Link
-        href={`/c/${collection}/desk/${f.picture.id}?state=todo&sort=${f.because === null ? 'reach' : 'first'}&place=${f.appearanceId}`}
+        href={`/c/${collection}/desk/${f.picture.id}?state=todo&sort=${f.reason === null ? 'reach' : 'first'}&place=${f.appearanceId}`}
         className="col-start-3 text-[14px] whitespace-nowrap sm:col-start-auto"
       >
         {f.kind === 'place' ? s.showPlace : s.toDesk}

@@ -123,7 +123,7 @@ function PageChanges({
           <li key={r.order} className="border-b border-hair py-3 text-[14px]">
             <b className="text-look">{s.refused}</b> {s.line(r.line)}: {r.reason}{' '}
             <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
-              {strings.galley.mends.desk}
+              {strings.galley.fixes.desk}
             </Link>
           </li>
         ))}

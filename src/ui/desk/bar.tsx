@@ -10,10 +10,10 @@ interface Props {
   view: GalleyView;
   name: string;
   status: SaveStatus;
-  silent: { is: boolean; refused: boolean };
+  decorative: { is: boolean; refused: boolean };
   previous(): void;
   next(): void;
-  makeSilent(): void;
+  markDecorative(): void;
   keepAndGoOn(): void;
   /** Takes the focus where nothing is written, so that single keys act. */
   heading: Ref<HTMLHeadingElement>;
@@ -26,10 +26,10 @@ export function DeskBar({
   view,
   name,
   status,
-  silent,
+  decorative,
   previous,
   next,
-  makeSilent,
+  markDecorative,
   keepAndGoOn,
   heading,
 }: Props) {
@@ -65,11 +65,11 @@ export function DeskBar({
       <button
         type="button"
         className="button quiet"
-        onClick={makeSilent}
-        disabled={silent.is || silent.refused}
-        title={silent.refused ? s.allItSays : undefined}
+        onClick={markDecorative}
+        disabled={decorative.is || decorative.refused}
+        title={decorative.refused ? s.allItSays : undefined}
       >
-        {silent.is && !silent.refused ? s.isSilent : s.makeSilent}
+        {decorative.is && !decorative.refused ? s.isDecorative : s.markDecorative}
       </button>
       <button type="button" className="button" onClick={keepAndGoOn}>
         {s.keep}

@@ -6,7 +6,7 @@ import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
-import type { Mend } from '@/core/rules/support/rule';
+import type { Fix } from '@/core/model/finding';
 import type { Credit } from '@/core/picture/credit';
 import { withWords } from '@/core/model/wording';
 import { withLines } from '@/core/words/long-description';
@@ -47,7 +47,7 @@ interface Props {
   notes: NoteActions;
   record(collection: string, picture: number, credit: Credit): Promise<void>;
   /** @returns what somebody else has saved since `base`, which stands then */
-  keepLong(collection: string, picture: number, text: string, act: string, base: string): Promise<string | null>;
+  saveLong(collection: string, picture: number, text: string, act: string, base: string): Promise<string | null>;
 }
 
 /** One picture at a time, with all that is needed to word it. */
@@ -64,16 +64,16 @@ export function Desk({
   undo,
   notes,
   record,
-  keepLong,
+  saveLong,
 }: Props) {
   const router = useRouter();
   const { did, remember, onUndo } = useActs();
   // Words that are kept may move the picture in its queue; what comes next stays what it was.
   const [queue] = useState(latest);
   const shown = data.places[0]!;
-  const lang = shown.reading.lang ?? shown.page.lang;
+  const lang = shown.reading.context.lang ?? shown.page.lang;
   const writing = useRef<HTMLTextAreaElement>(null);
-  const pageText = shown.state === 'said' ? shown.heard : '';
+  const pageText = shown.state === 'described' ? shown.heard : '';
   const autosave = useAutosave(
     `${collection}/${picture}/${shown.id}`,
     { text: pageText, places: sameWords(data), by: 'person' },
@@ -96,7 +96,7 @@ export function Desk({
     `${collection}/${picture}/long`,
     { text: data.longDescription.text, places: 'all', by: 'person' },
     async ({ text }, act) => {
-      const theirs = await keepLong(collection, picture, text.trim(), act, longBase.current);
+      const theirs = await saveLong(collection, picture, text.trim(), act, longBase.current);
       setOtherLong(theirs);
       if (theirs === null) longBase.current = text.trim();
       router.refresh();
@@ -130,23 +130,23 @@ export function Desk({
 
   const task = useMemo(() => {
     const appearance = text.trim() === '' ? shown.reading : withWords(shown.reading, text);
-    const spot = {
+    const context = {
       id: String(shown.id),
       page: shown.page,
       picture: data.picture,
-      appearance: text.trim() === '' && shown.state === 'silent' ? withWords(shown.reading, '') : appearance,
+      appearance: text.trim() === '' && shown.state === 'decorative' ? withWords(shown.reading, '') : appearance,
       purpose: shown.purpose,
       purposeSettled: shown.purposeSettled,
       targetTitle: shown.targetTitle,
     };
-    return { style: data.style, phrases: data.phrases, spot };
+    return { style: data.style, phrases: data.phrases, context };
   }, [data, shown, text]);
   const live = useLive(task);
   // What was set aside of other words comes back.
-  const asides = text.trim() === pageText.trim() ? shown.asides : [];
+  const ignored = text.trim() === pageText.trim() ? shown.ignored : [];
   const alone = (rule: string) => data.rules[rule]?.alone !== false;
   const findings = (live?.findings ?? shown.findings.filter((f) => alone(f.rule))).filter(
-    (f) => !asides.some((a) => a.rule === f.rule),
+    (f) => !ignored.some((a) => a.rule === f.rule),
   );
   const inSets = shown.findings.filter((f) => !alone(f.rule));
 
@@ -161,7 +161,7 @@ export function Desk({
   );
 
   const wantsLong = shown.purpose === 'complex' || shown.findings.some((f) => f.rule === 'needs-long-description');
-  const namesControl = shown.reading.control?.text === '';
+  const namesControl = shown.reading.context.control?.text === '';
   const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
 
   const goOn = async (how: 'write' | 'look') => {
@@ -189,7 +189,7 @@ export function Desk({
     arriveTo('look');
     router.push(address);
   };
-  const makeSilent = async () => {
+  const markDecorative = async () => {
     if (namesControl) return;
     const act = crypto.randomUUID();
     const since = saver.startedFrom;
@@ -219,19 +219,23 @@ export function Desk({
     field?.closest('details')?.setAttribute('open', '');
     field?.focus();
   };
-  const apply = async (mend: Mend) => {
-    if (mend.kind === 'make silent') await makeSilent();
-    else if (mend.kind === 'use words') saver.change({ text: mend.text, by: 'person' });
+  const apply = async (fix: Fix) => {
+    if (fix.kind === 'mark decorative') await markDecorative();
+    else if (fix.kind === 'use words') saver.change({ text: fix.text, by: 'person' });
     else {
-      await notes.acceptWord(collection, mend.word);
-      did(strings.notes.accepted(mend.word), null);
+      await notes.acceptWord(collection, fix.word);
+      did(strings.notes.accepted(fix.word), null);
       router.refresh();
     }
   };
-  const setAside = async (rule: string, reason: string, by: string) => {
+  const ignoredFinding = async (rule: string, reason: string, by: string) => {
     await saver.flush();
     const act = crypto.randomUUID();
-    const count = await notes.setAside(collection, { kind: 'places', places: [shown.id] }, { rule, reason, by, act });
+    const count = await notes.ignoredFinding(
+      collection,
+      { kind: 'places', places: [shown.id] },
+      { rule, reason, by, act },
+    );
     did(strings.notes.wasSetAside(strings.places(count)), act);
     router.refresh();
   };
@@ -244,7 +248,7 @@ export function Desk({
   useKeys({
     j: () => void goOn('look'),
     k: () => void goBack(),
-    s: () => void makeSilent(),
+    s: () => void markDecorative(),
     t: takeDraft,
     w: () => writing.current?.focus(),
   });
@@ -257,10 +261,10 @@ export function Desk({
         view={view}
         name={data.name}
         status={moreUrgent(autosave.status, long.status)}
-        silent={{ is: shown.state === 'silent' && text === '', refused: namesControl }}
+        decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
         previous={() => void goBack()}
         next={() => void goOn('look')}
-        makeSilent={() => void makeSilent()}
+        markDecorative={() => void markDecorative()}
         keepAndGoOn={() => void goOn('write')}
         heading={heading}
       />
@@ -274,7 +278,7 @@ export function Desk({
           describe={describe}
           record={async (credit) => {
             await record(collection, picture, credit);
-            did(strings.desk.sight.recorded, null);
+            did(strings.desk.details.recorded, null);
             router.refresh();
           }}
         />
@@ -322,14 +326,14 @@ export function Desk({
             limit={data.limit}
             findings={findings}
             inSets={inSets}
-            asides={asides}
+            ignored={ignored}
             live={live}
             titles={data.rules}
             now={now}
             collection={collection}
             change={(next) => saver.change({ text: next, by: 'person' })}
-            apply={(mend) => void apply(mend)}
-            setAside={setAside}
+            apply={(fix) => void apply(fix)}
+            ignoredFinding={ignoredFinding}
             bringBack={bringBack}
             keepAndGoOn={() => void goOn('write')}
             locked={leaving}
@@ -368,7 +372,7 @@ export function Desk({
             />
             <DraftView place={shown} draft={data.draft} lang={lang} take={takeDraft} />
           </div>
-          {data.alike && <Alike alike={data.alike} collection={collection} href={deskHref} start={startFrom} />}
+          {data.similar && <Alike alike={data.similar} collection={collection} href={deskHref} start={startFrom} />}
           <History
             place={shown}
             lang={lang}
@@ -398,8 +402,8 @@ function sameWords({ places }: DeskPicture): ReadonlySet<number> {
   const alike = places.filter(
     (p) =>
       p.purpose === shown.purpose &&
-      (p.reading.lang ?? p.page.lang) === (shown.reading.lang ?? shown.page.lang) &&
-      (p.reading.control?.href ?? null) === (shown.reading.control?.href ?? null) &&
+      (p.reading.context.lang ?? p.page.lang) === (shown.reading.context.lang ?? shown.page.lang) &&
+      (p.reading.context.control?.href ?? null) === (shown.reading.context.control?.href ?? null) &&
       p.state === shown.state &&
       p.heard === shown.heard,
   );

@@ -60,7 +60,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
               <p className="my-1.5 max-h-40 overflow-auto font-code text-[13px] whitespace-pre-wrap">
                 {other === '' ? s.none : other}
               </p>
-              <p className="mends">
+              <p className="fixes">
                 <button type="button" className="link" onClick={() => choose('theirs')}>
                   {strings.conflict.useSaved}
                 </button>

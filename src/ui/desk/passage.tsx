@@ -6,29 +6,31 @@ export function Passage({ place, text, lang }: { place: DeskPlace; text: string;
   const s = strings.desk;
   const { reading } = place;
   const words = text.trim();
-  const control = reading.control?.text === '' ? reading.control : null;
-  const silent = words === '' && place.state === 'silent' && !control;
-  const here = silent
-    ? s.silent
+  const control = reading.context.control?.text === '' ? reading.context.control : null;
+  const decorative = words === '' && place.state === 'decorative' && !control;
+  const here = decorative
+    ? s.decorative
     : control
       ? words === ''
         ? s.nothingControl(control.kind)
         : s.saidControl(control.kind, words)
       : words === ''
         ? s.nothing
-        : s.said(words);
-  const path = reading.headings.includes(place.pageName) ? reading.headings : [place.pageName, ...reading.headings];
+        : s.described(words);
+  const path = reading.context.headings.includes(place.pageName)
+    ? reading.context.headings
+    : [place.pageName, ...reading.context.headings];
   return (
     <section aria-label={s.passage} className="border-b border-hair px-4 pt-4 pb-3.5 sm:px-7">
       <p className="mb-1.5 text-[13px] break-words text-ink-2">{path.join(' › ')}</p>
       <p lang={lang ?? undefined} dir="auto" className="font-heard text-[16.5px] leading-[1.55] text-ink-2">
-        {reading.before}{' '}
-        <span className={`bg-wash px-1 py-px text-ink ${silent || words === '' ? 'italic' : ''}`}>{here}</span>{' '}
-        {reading.after}
+        {reading.context.before}{' '}
+        <span className={`bg-wash px-1 py-px text-ink ${decorative || words === '' ? 'italic' : ''}`}>{here}</span>{' '}
+        {reading.context.after}
       </p>
-      {reading.caption && (
+      {reading.context.caption && (
         <p className="mt-1 font-heard text-[15px] text-ink-2 italic" lang={lang ?? undefined}>
-          {reading.caption}
+          {reading.context.caption}
         </p>
       )}
     </section>

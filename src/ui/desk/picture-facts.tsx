@@ -1,16 +1,16 @@
 'use client';
 
 import { useState } from 'react';
-import type { DeskPicture, DeskSight } from '@/contract/desk';
+import type { DeskPicture, DeskDetails } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { countedThings } from '@/core/picture/things';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings/en';
 
-const s = strings.desk.sight;
+const s = strings.desk.details;
 
-interface SightProps {
-  sight: DeskSight;
+interface DetailsProps {
+  details: DeskDetails;
   lang: string | null;
   say(text: string): void;
   /** Puts lines into the long description. */
@@ -18,8 +18,8 @@ interface SightProps {
 }
 
 /** What Detto saw in the picture, and what its file says; each thing can be taken from here. */
-export function SightView({ sight, lang, say, describe }: SightProps) {
-  const { kind, frames, clear, orientation, faces, lines, things, metadata, waits } = sight;
+export function PictureDetailsView({ details, lang, say, describe }: DetailsProps) {
+  const { kind, frames, clear, orientation, faces, lines, things, metadata, waits } = details;
   const counted = countedThings(things);
   const shape = [s.orientations[orientation], ...(frames > 1 ? [s.moving(frames)] : []), ...(clear ? [s.clear] : [])];
   return (
@@ -30,7 +30,7 @@ export function SightView({ sight, lang, say, describe }: SightProps) {
             <dt className="text-ink-2">{s.kind}</dt>
             <dd>
               {kind.sure ? s.looksLike[kind.kind] : s.maybe(s.looksLike[kind.kind])}
-              {kind.because.length > 0 && <span className="text-ink-2">: {kind.because.join(', ')}</span>}
+              {kind.reasons.length > 0 && <span className="text-ink-2">: {kind.reasons.join(', ')}</span>}
             </dd>
           </>
         )}
@@ -83,7 +83,7 @@ export function SightView({ sight, lang, say, describe }: SightProps) {
 }
 
 /** Recognised text, its lines in order. */
-function Written({ lines, lang, say, describe }: Omit<SightProps, 'sight'> & { lines: string[] }) {
+function Written({ lines, lang, say, describe }: Omit<DetailsProps, 'details'> & { lines: string[] }) {
   const text = lines.join('\n');
   return (
     <section aria-labelledby="written" className="mt-3">
@@ -144,7 +144,7 @@ export function CreditForm({ credit, record }: CreditProps) {
             />
           </label>
         ))}
-        <p className="mends">
+        <p className="fixes">
           <button type="submit" className="link" disabled={!changed}>
             {s.record}
           </button>
@@ -156,8 +156,14 @@ export function CreditForm({ credit, record }: CreditProps) {
 }
 
 /** Boxes of what was recognised, over the picture. */
-export function Outlines({ sight, show }: { sight: DeskPicture['sight']; show: { text: boolean; things: boolean } }) {
-  if (!sight) return null;
+export function Outlines({
+  details,
+  show,
+}: {
+  details: DeskPicture['details'];
+  show: { text: boolean; things: boolean };
+}) {
+  if (!details) return null;
   const box = ({ x, y, width, height }: { x: number; y: number; width: number; height: number }) => ({
     left: `${x * 100}%`,
     top: `${y * 100}%`,
@@ -166,9 +172,9 @@ export function Outlines({ sight, show }: { sight: DeskPicture['sight']; show: {
   });
   return (
     <span className="pointer-events-none absolute inset-0" aria-hidden="true">
-      {show.text && sight.lines.map((l, i) => <span key={i} className="outline-text" style={box(l.box)} />)}
+      {show.text && details.lines.map((l, i) => <span key={i} className="outline-text" style={box(l.box)} />)}
       {show.things &&
-        sight.things.map((t, i) => (
+        details.things.map((t, i) => (
           <span key={i} className="outline-thing" style={box(t.box)}>
             <span>{t.name}</span>
           </span>

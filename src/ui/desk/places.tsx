@@ -1,5 +1,7 @@
 'use client';
 
+import { positionOf } from '@/core/model/appearance';
+
 import Link from 'next/link';
 import type { DeskPicture } from '@/contract/desk';
 import { Heard } from '../primitives/heard';
@@ -66,16 +68,18 @@ export function Places({ data, chosen, href, choose }: Props) {
               )}
               <span className="text-[13px] text-ink-2">
                 {' '}
-                {p.reading.control?.text === '' && `${s.purposes.functional.toLowerCase()}, `}
-                {p.reading.origin === 'script' ? s.byScript : strings.delivery.line(p.reading.line)}
-                {p.reading.fold === 'below' && `, ${s.belowFold}`}
+                {p.reading.context.control?.text === '' && `${s.purposes.functional.toLowerCase()}, `}
+                {p.reading.location.kind === 'script' ? s.byScript : strings.delivery.line(positionOf(p.reading).line)}
+                {p.reading.layout.fold === 'below' && `, ${s.belowFold}`}
               </span>
               <br />
               <span className="text-[15px] text-ink-2">
                 {p.heard ? (
-                  <Heard text={p.heard} lang={p.reading.lang ?? p.page.lang} />
+                  <Heard text={p.heard} lang={p.reading.context.lang ?? p.page.lang} />
                 ) : (
-                  <span className="font-heard italic">{p.state === 'silent' ? s.silentThere : s.nothingYet}</span>
+                  <span className="font-heard italic">
+                    {p.state === 'decorative' ? s.decorativeThere : s.nothingYet}
+                  </span>
                 )}
               </span>
             </span>

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { Appearance } from '@/core/model/appearance';
 import type { Credit } from '@/core/picture/credit';
-import { CreditForm, Outlines, SightView } from './picture-facts';
+import { CreditForm, Outlines, PictureDetailsView } from './picture-facts';
 import { strings } from '../strings/en';
 
 interface Props {
@@ -22,8 +22,8 @@ interface Props {
 /** The picture, large, and the facts about its file. */
 export function Plate({ collection, data, reading, lang, say, describe, record }: Props) {
   const [show, setShow] = useState({ text: false, things: false });
-  const { sight } = data;
-  const found = { text: (sight?.lines.length ?? 0) > 0, things: (sight?.things.length ?? 0) > 0 };
+  const { details } = data;
+  const found = { text: (details?.lines.length ?? 0) > 0, things: (details?.things.length ?? 0) > 0 };
   const s = strings.desk;
   const { picture } = data;
   const src = `/found/${collection}/${picture.id}`;
@@ -36,7 +36,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
           <Dialog.Trigger className="block w-full cursor-zoom-in">
             <span className="relative mx-auto block w-fit max-w-full">
               <img src={src} alt={s.whole} className="plate max-h-[420px] max-w-full" />
-              <Outlines sight={sight} show={show} />
+              <Outlines details={details} show={show} />
             </span>
           </Dialog.Trigger>
           <Dialog.Portal>
@@ -50,7 +50,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
               <div className="overflow-auto p-3" tabIndex={0} role="group" aria-label={data.name}>
                 <span className="relative mx-auto block w-fit">
                   <img src={src} alt="" className="plate max-w-none" />
-                  <Outlines sight={sight} show={show} />
+                  <Outlines details={details} show={show} />
                 </span>
               </div>
             </Dialog.Content>
@@ -63,8 +63,8 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
       )}
       {shows && (found.text || found.things) && (
         <fieldset className="mt-2 flex flex-wrap items-center gap-x-4 text-[13px] text-ink-2">
-          <legend className="sr-only">{s.sight.outline}</legend>
-          <span aria-hidden="true">{s.sight.outline}</span>
+          <legend className="sr-only">{s.details.outline}</legend>
+          <span aria-hidden="true">{s.details.outline}</span>
           {(['text', 'things'] as const)
             .filter((what) => found[what])
             .map((what) => (
@@ -74,7 +74,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
                   checked={show[what]}
                   onChange={() => setShow({ ...show, [what]: !show[what] })}
                 />
-                {what === 'text' ? s.sight.outlineText : s.sight.outlineThings}
+                {what === 'text' ? s.details.outlineText : s.details.outlineThings}
               </label>
             ))}
         </fieldset>
@@ -82,15 +82,17 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
       <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-[13px] text-ink-2">
         <b className="font-semibold break-all text-ink">{data.name}</b>
         {picture.width !== null && picture.height !== null && <span>{s.natural(picture.width, picture.height)}</span>}
-        {reading.shownWidth !== null && reading.shownHeight !== null && (
-          <span>{s.shown(reading.shownWidth, reading.shownHeight)}</span>
+        {reading.layout.width !== null && reading.layout.height !== null && (
+          <span>{s.shown(reading.layout.width, reading.layout.height)}</span>
         )}
         {picture.bytes !== null && <span>{`${strings.weight(picture.bytes)} ${type ?? ''}`}</span>}
-        {picture.lighter !== null && picture.bytes !== null && picture.lighter < picture.bytes * 0.8 && (
-          <a href={`${src}/lighter`} download>
-            {s.sight.lighter(strings.weight(picture.lighter))}
-          </a>
-        )}
+        {picture.smallerCopyBytes !== null &&
+          picture.bytes !== null &&
+          picture.smallerCopyBytes < picture.bytes * 0.8 && (
+            <a href={`${src}/lighter`} download>
+              {s.details.lighter(strings.weight(picture.smallerCopyBytes))}
+            </a>
+          )}
         {picture.colours.length > 0 && <span>{picture.colours.slice(0, 3).join(', ')}</span>}
       </p>
       {data.addresses.length > 1 && (
@@ -103,7 +105,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
           </ul>
         </details>
       )}
-      {sight && <SightView sight={sight} lang={lang} say={say} describe={describe} />}
+      {details && <PictureDetailsView details={details} lang={lang} say={say} describe={describe} />}
       <CreditForm key={JSON.stringify(data.credit)} credit={data.credit} record={record} />
     </section>
   );

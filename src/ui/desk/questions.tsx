@@ -41,7 +41,7 @@ export function Questions({ known, settle }: Props) {
                   ))}
                 </span>
                 {known[id] && given[id] === undefined && (
-                  <span className="text-ink-2">{s.because(known[id].because)}</span>
+                  <span className="text-ink-2">{s.reason(known[id].reason)}</span>
                 )}
               </fieldset>
             </li>

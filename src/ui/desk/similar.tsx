@@ -5,14 +5,14 @@ import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
 
 interface Props {
-  alike: NonNullable<DeskPicture['alike']>;
+  alike: NonNullable<DeskPicture['similar']>;
   collection: string;
   href(picture: number): string;
   start(text: string): void;
 }
 
 /** The look-alikes with what each says and in what it differs, to begin from the words of one that is worded well. */
-export function Alike({ alike: { series, total, members }, collection, href, start }: Props) {
+export function Alike({ alike: { similarGroup, total, members }, collection, href, start }: Props) {
   const s = strings.desk.alike;
   return (
     <section aria-labelledby="alike" className="border-t border-hair px-4 py-3.5 text-[14px] sm:px-7">
@@ -20,7 +20,7 @@ export function Alike({ alike: { series, total, members }, collection, href, sta
         <h2 id="alike" className="text-[13px] font-bold">
           {s.title(total)}
         </h2>
-        <Link href={`/c/${collection}/galley?series=${series}`} prefetch={false} className="text-[13px]">
+        <Link href={`/c/${collection}/galley?similar_group=${similarGroup}`} prefetch={false} className="text-[13px]">
           {s.all}
         </Link>
       </div>
@@ -41,7 +41,7 @@ export function Alike({ alike: { series, total, members }, collection, href, sta
                   <Heard text={m.heard} lang={m.lang} />
                 ) : (
                   <span className="font-heard text-ink-2 italic">
-                    {m.state === 'silent' ? strings.desk.silentThere : strings.desk.nothingYet}
+                    {m.state === 'decorative' ? strings.desk.decorativeThere : strings.desk.nothingYet}
                   </span>
                 )}
               </p>

@@ -5,10 +5,10 @@ import type { Ref } from 'react';
 import type { DeskPicture, DeskPlace } from '@/contract/desk';
 import type { LiveAnswer } from '@/contract/live';
 import type { Appearance } from '@/core/model/appearance';
-import type { Finding, Mend } from '@/core/rules/support/rule';
+import type { Finding, Fix } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
 import { Heard } from '../primitives/heard';
-import { MendActs } from '../notes/fix-buttons';
+import { FixButtons } from '../notes/fix-buttons';
 import { SetAside } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
@@ -21,18 +21,18 @@ interface Props {
   reading: Appearance;
   limit: number;
   /** What the rules find in the text as it stands. */
-  findings: readonly Omit<Finding, 'spot'>[];
+  findings: readonly Omit<Finding, 'context'>[];
   /** What they find in it beside other texts, as of the last time it was kept. */
   inSets: DeskPlace['findings'];
   /** What was set aside of these words. */
-  asides: DeskPlace['asides'];
+  ignored: DeskPlace['ignored'];
   live: LiveAnswer | null;
   titles: DeskPicture['rules'];
   now: string;
   collection: string;
   change(text: string): void;
-  apply(mend: Mend): void;
-  setAside(rule: string, reason: string, by: string): Promise<void>;
+  apply(fix: Fix): void;
+  ignoredFinding(rule: string, reason: string, by: string): Promise<void>;
   bringBack(rule: string): Promise<void>;
   keepAndGoOn(): void;
   /** The next picture is on its way: nothing that is typed may land in this one. */
@@ -87,10 +87,10 @@ export function WritingPlace(props: Props) {
       >
         {[...findings, ...inSets].map((f) => (
           <Note key={f.rule} outcome={f.outcome} message={f.message}>
-            <MendActs mends={f.mends ?? []} apply={props.apply} />
+            <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
             <SetAside
               title={props.titles[f.rule]?.title ?? f.rule}
-              setAside={(reason, by) => props.setAside(f.rule, reason, by)}
+              ignoredFinding={(reason, by) => props.ignoredFinding(f.rule, reason, by)}
             />
             <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
               {strings.galley.why}
@@ -107,10 +107,10 @@ export function WritingPlace(props: Props) {
             {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} />
           </p>
         )}
-        {props.asides.length > 0 && (
+        {props.ignored.length > 0 && (
           <div className="text-[13.5px] text-ink-2">
-            <b className="text-ink">{strings.notes.asides}</b>
-            {props.asides.map((a) => (
+            <b className="text-ink">{strings.notes.ignored}</b>
+            {props.ignored.map((a) => (
               <p key={a.rule}>
                 {strings.notes.asideOf(
                   props.titles[a.rule]?.title ?? a.rule,
@@ -125,16 +125,16 @@ export function WritingPlace(props: Props) {
             ))}
           </div>
         )}
-        {reading.templated && <p className="text-[13.5px] text-look">{s.refusedPlace}</p>}
+        {reading.markup.templated && <p className="text-[13.5px] text-look">{s.refusedPlace}</p>}
       </div>
     </section>
   );
 }
 
 function heardAs(reading: Appearance, words: string): string {
-  return reading.control?.text === ''
-    ? strings.desk.saidControl(reading.control.kind, words)
-    : strings.desk.said(words);
+  return reading.context.control?.text === ''
+    ? strings.desk.saidControl(reading.context.control.kind, words)
+    : strings.desk.described(words);
 }
 
 /** Lower scores say nothing. */

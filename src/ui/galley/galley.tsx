@@ -113,17 +113,19 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
   const acts: LineActs = {
     say,
     titles,
-    mend: (target, mend) => {
-      if (mend.kind === 'accept word')
+    fix: (target, fix) => {
+      if (fix.kind === 'accept word')
         void perform(async () => {
-          await notes.acceptWord(collection, mend.word);
-          return strings.notes.accepted(mend.word);
+          await notes.acceptWord(collection, fix.word);
+          return strings.notes.accepted(fix.word);
         }, false);
-      else void say(target, mend.kind === 'make silent' ? '' : mend.text);
+      else void say(target, fix.kind === 'mark decorative' ? '' : fix.text);
     },
-    setAside: (target, rule, reason, by) =>
+    ignoredFinding: (target, rule, reason, by) =>
       perform(async (act) =>
-        strings.notes.wasSetAside(strings.places(await notes.setAside(collection, target, { rule, reason, by, act }))),
+        strings.notes.wasSetAside(
+          strings.places(await notes.ignoredFinding(collection, target, { rule, reason, by, act })),
+        ),
       ),
     draft: (line) => void draftFor(all(line)),
     take: (line) =>
@@ -231,7 +233,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
 function Nothing({ view, all, collection }: { view: GalleyView; all: number; collection: string }) {
   const s = strings.galley;
   const narrowed =
-    view.state !== 'all' || view.rule !== 'any' || view.q !== '' || view.kind !== 'any' || view.series > 0;
+    view.state !== 'all' || view.rule !== 'any' || view.q !== '' || view.kind !== 'any' || view.similarGroup > 0;
   return (
     <p className="px-7 py-10 text-[17px] text-ink-2">
       {all === 0 ? s.nothingYet : s.none} {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}

@@ -4,18 +4,18 @@ import Link from 'next/link';
 import { useState } from 'react';
 import type { Line, LineNote } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import type { Mend } from '@/core/rules/support/rule';
+import type { Fix } from '@/core/model/finding';
 import { Heard } from '../primitives/heard';
 import { StateWord } from '../primitives/mark';
-import { MendActs } from '../notes/fix-buttons';
+import { FixButtons } from '../notes/fix-buttons';
 import { SetAside } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 
 export interface LineActs {
   say(target: Target, text: string): Promise<void>;
-  mend(target: Target, mend: Mend): void;
-  setAside(target: Target, rule: string, reason: string, by: string): Promise<void>;
+  fix(target: Target, fix: Fix): void;
+  ignoredFinding(target: Target, rule: string, reason: string, by: string): Promise<void>;
   /** Of the rules, by id. */
   titles: Readonly<Record<string, string>>;
   draft(line: Line): void;
@@ -59,10 +59,14 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
           <span>
             on <b className="font-semibold text-ink">{strings.pages(line.reach)}</b>
           </span>
-          {line.unsaid > 0 && line.state !== 'unsaid' && <span>{s.alsoUnsaid(line.unsaid)}</span>}
-          {line.series && (
-            <Link href={`/c/${collection}/galley?series=${line.series.id}`} prefetch={false} className="text-ink-2">
-              {s.alike(line.series.size)}
+          {line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
+          {line.similarGroup && (
+            <Link
+              href={`/c/${collection}/galley?similar_group=${line.similarGroup.id}`}
+              prefetch={false}
+              className="text-ink-2"
+            >
+              {s.alike(line.similarGroup.size)}
             </Link>
           )}
           <span className="break-all">{line.name}</span>
@@ -70,8 +74,8 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
           {line.worded && <span className="text-said">{s.worded}</span>}
           {line.conflict && <b className="text-fails">{strings.conflict.short}</b>}
         </p>
-        {reasoned && line.because !== '' && (
-          <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(line.because)}</p>
+        {reasoned && line.reason !== '' && (
+          <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(line.reason)}</p>
         )}
         {line.draft !== null && (
           <p className="mt-2 text-[13.5px]">
@@ -79,12 +83,12 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
             <span className="text-[16px]">
               <Heard text={line.draft} lang={line.lang} />
             </span>{' '}
-            <span className="mends">
+            <span className="fixes">
               <button type="button" className="link" onClick={() => acts.take(line)}>
-                {s.mends.take}
+                {s.fixes.take}
               </button>
               <button type="button" className="link" onClick={() => acts.refuse(line)}>
-                {s.mends.refuse}
+                {s.fixes.refuse}
               </button>
             </span>
           </p>
@@ -132,7 +136,7 @@ function Words({ line, desk }: { line: Line; desk: string }) {
           <Heard text={line.heard} lang={line.lang} spans={spans} />
         ) : (
           <span className="font-heard text-ink-2 italic">
-            {line.state === 'silent' ? strings.silentHere : strings.nothingSaid}
+            {line.state === 'decorative' ? strings.decorativeHere : strings.nothingSaid}
           </span>
         )}
       </Link>
@@ -200,19 +204,19 @@ function LineNoteView({
   const s = strings.galley;
   const title = acts.titles[note.rule] ?? note.rule;
   const target: Target = { kind: 'noted', picture: line.id, rule: note.rule };
-  const wordless = note.outcome === 'failed' && note.mends.length === 0 && line.draft === null && !line.broken;
+  const wordless = note.outcome === 'failed' && note.fixes.length === 0 && line.draft === null && !line.broken;
   return (
     <Note
       outcome={note.outcome}
       message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}
     >
-      <MendActs mends={note.mends} apply={(mend) => acts.mend(target, mend)} />
+      <FixButtons fixes={note.fixes} apply={(fix) => acts.fix(target, fix)} />
       {wordless && (
         <button type="button" className="link" onClick={() => acts.draft(line)}>
-          {s.mends.draft}
+          {s.fixes.draft}
         </button>
       )}
-      <SetAside title={title} setAside={(reason, by) => acts.setAside(target, note.rule, reason, by)} />
+      <SetAside title={title} ignoredFinding={(reason, by) => acts.ignoredFinding(target, note.rule, reason, by)} />
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
         <span className="sr-only"> {title}</span>

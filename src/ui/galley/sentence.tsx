@@ -9,7 +9,7 @@ import { strings } from '../strings/en';
 
 const TYPING_MS = 250;
 
-const STATES = ['all', 'todo', 'unsaid', 'doubtful', 'said', 'silent', 'draft', 'conflict'] as const;
+const STATES = ['all', 'todo', 'missing', 'doubtful', 'described', 'decorative', 'draft', 'conflict'] as const;
 
 interface Props {
   collection: string;
@@ -98,10 +98,10 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
       <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-[14px] text-ink-2">
         <p role="status">
           {s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}
-          {view.series > 0 && (
+          {view.similarGroup > 0 && (
             <>
               {' '}
-              <button type="button" className="link" onClick={() => show({ series: 0 })}>
+              <button type="button" className="link" onClick={() => show({ similarGroup: 0 })}>
                 {s.allSeries}
               </button>
             </>

@@ -1,27 +1,27 @@
-import type { Mend } from '@/core/rules/support/rule';
+import type { Fix } from '@/core/model/finding';
 import { strings } from '../strings/en';
 
 /** Longer words would push the other mends out of the margin. */
 const SHOWN = 60;
 
 /** The changes that a finding offers, each as a verb. */
-export function MendActs({ mends, apply }: { mends: readonly Mend[]; apply(mend: Mend): void }) {
-  return mends.map((mend) => (
-    <button key={JSON.stringify(mend)} type="button" className="link text-left" onClick={() => apply(mend)}>
-      {label(mend)}
+export function FixButtons({ fixes, apply }: { fixes: readonly Fix[]; apply(fix: Fix): void }) {
+  return fixes.map((fix) => (
+    <button key={JSON.stringify(fix)} type="button" className="link text-left" onClick={() => apply(fix)}>
+      {label(fix)}
     </button>
   ));
 }
 
-function label(mend: Mend): string {
+function label(fix: Fix): string {
   const s = strings.notes;
-  switch (mend.kind) {
-    case 'make silent':
-      return s.silent;
+  switch (fix.kind) {
+    case 'mark decorative':
+      return s.decorative;
     case 'accept word':
-      return s.accept(mend.word);
+      return s.accept(fix.word);
     case 'use words':
-      if (mend.part) return s.write(mend.part);
-      return s.use(mend.text.length > SHOWN ? `${mend.text.slice(0, SHOWN - 1)}…` : mend.text);
+      if (fix.part) return s.write(fix.part);
+      return s.use(fix.text.length > SHOWN ? `${fix.text.slice(0, SHOWN - 1)}…` : fix.text);
   }
 }

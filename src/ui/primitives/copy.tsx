@@ -11,7 +11,7 @@ interface Props {
 }
 
 /** Puts a text on the clipboard, and says so. */
-export function Copy({ text, label, told = strings.desk.sight.copied }: Props) {
+export function Copy({ text, label, told = strings.desk.details.copied }: Props) {
   const [copied, setCopied] = useState<string | null>(null);
   return (
     <>

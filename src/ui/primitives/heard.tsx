@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import { quotesFor } from '@/core/words/quotes';
-import type { Outcome } from '@/core/rules/support/rule';
+import type { Outcome } from '@/core/model/finding';
 
 export interface HeardSpan {
   start: number;

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { Outcome } from '@/core/rules/support/rule';
+import type { Outcome } from '@/core/model/finding';
 import { strings } from '../strings/en';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;
@@ -11,7 +11,7 @@ export function Note({ outcome, message, children }: { outcome: Outcome; message
       <OutcomeMark outcome={outcome} />
       <b>{strings.outcomes[outcome]}</b>
       <span className="sr-only">:</span> <span className="text-ink">{message}</span>
-      {children && <span className="mends"> {children}</span>}
+      {children && <span className="fixes"> {children}</span>}
     </div>
   );
 }

@@ -1,25 +1,25 @@
 import { strings } from '../strings/en';
 
 export interface StripCounts {
-  said: number;
-  silent: number;
-  unsaid: number;
+  described: number;
+  decorative: number;
+  missing: number;
   doubtful: number;
 }
 
 /** Four fillings that tell the state of a set: ink, dots, hatching, upright lines. */
-export function Strip({ said, silent, unsaid, doubtful }: StripCounts) {
+export function Strip({ described, decorative, missing, doubtful }: StripCounts) {
   const parts = [
-    ['ink', said],
-    ['dots', silent],
-    ['hatching', unsaid],
+    ['ink', described],
+    ['dots', decorative],
+    ['hatching', missing],
     ['uprights', doubtful],
   ] as const;
-  const all = said + silent + unsaid + doubtful;
+  const all = described + decorative + missing + doubtful;
   return (
     <div
       role="img"
-      aria-label={strings.shelf.strip(said, silent, unsaid, doubtful)}
+      aria-label={strings.shelf.strip(described, decorative, missing, doubtful)}
       className="flex h-3.5 border border-ink"
     >
       {all > 0 &&

@@ -1,4 +1,4 @@
-import type { Outcome } from '@/core/rules/support/rule';
+import type { Outcome } from '@/core/model/finding';
 import { strings } from '../strings/en';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;

@@ -1,5 +1,6 @@
 import Link from 'next/link';
-import { RULE_GROUPS, type Outcome, type RuleGroup } from '@/core/rules/support/rule';
+import { RULE_GROUPS, type RuleGroup } from '@/core/rules/support/rule';
+import { type Outcome } from '@/core/model/finding';
 import { OutcomeWords } from './outcome-words';
 import { strings } from '../strings/en';
 

@@ -11,12 +11,12 @@ interface Props {
   /** On how many pictures of this collection. */
   found: number;
   /** Findings of it that are set aside. */
-  asides: number;
+  ignored: number;
   style: RuleStyle;
 }
 
 /** A rule's documentation: the same text, sources and examples that its tests run. */
-export function RulePage({ collection, rule, found, asides, style }: Props) {
+export function RulePage({ collection, rule, found, ignored, style }: Props) {
   const s = strings.rules;
   const own = style[rule.id];
   const outcome = own?.outcome;
@@ -40,7 +40,7 @@ export function RulePage({ collection, rule, found, asides, style }: Props) {
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.here}</h2>
       <p className="mt-2">
         {own?.off ? s.isOff : outcome ? s.countsAs(strings.outcomes[outcome]) : s.asGiven}{' '}
-        {asides > 0 && s.asides(asides)} <Link href={`/c/${collection}/style`}>{s.setIt}</Link>
+        {ignored > 0 && s.ignored(ignored)} <Link href={`/c/${collection}/style`}>{s.setIt}</Link>
       </p>
       <Parameters rule={rule} style={style} />
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.sources}</h2>

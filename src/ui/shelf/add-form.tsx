@@ -2,7 +2,7 @@
 
 import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
-import { Bounds, HowFar } from '../survey/limits';
+import { Limits, HowFar } from '../survey/limits';
 import { strings } from '../strings/en';
 
 interface Answer {
@@ -86,7 +86,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
       {kind !== 'folder' && (
         <details className="mt-2 text-[14px] text-ink-2">
           <summary className="min-h-6 cursor-pointer">{s.more}</summary>
-          <Bounds follows={kind === 'site'} />
+          <Limits follows={kind === 'site'} />
         </details>
       )}
       {answer.error && (

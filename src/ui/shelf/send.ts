@@ -31,8 +31,8 @@ export function whatToSend(
   const top = new Set(files.map((d) => (d.path.includes('/') ? d.path.split('/')[0]! : '')));
   const [only] = [...top];
   if (top.size !== 1 || !only) return { kind: 'folder', name: files[0]!.path.split('/').pop()!, files };
-  const inside = files.map((d) => ({ ...d, path: d.path.slice(only.length + 1) }));
-  return { kind: 'folder', name: only, files: inside };
+  const recognition = files.map((d) => ({ ...d, path: d.path.slice(only.length + 1) }));
+  return { kind: 'folder', name: only, files: recognition };
 }
 
 /** All files below what was dropped, however deep. */

@@ -13,9 +13,9 @@ export interface ShelfEntry {
   kind: keyof typeof strings.kinds;
   pages: number;
   pictures: number;
-  said: number;
-  silent: number;
-  unsaid: number;
+  described: number;
+  decorative: number;
+  missing: number;
   doubtful: number;
   surveyed: string | null;
   running: boolean;
@@ -71,8 +71,15 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
         </p>
       </div>
       <div>
-        <Strip said={line.said} silent={line.silent} unsaid={line.unsaid} doubtful={line.doubtful} />
-        <p className="mt-1.5 text-[13px] text-ink-2">{s.counts(line.said, line.silent, line.unsaid, line.doubtful)}</p>
+        <Strip
+          described={line.described}
+          decorative={line.decorative}
+          missing={line.missing}
+          doubtful={line.doubtful}
+        />
+        <p className="mt-1.5 text-[13px] text-ink-2">
+          {s.counts(line.described, line.decorative, line.missing, line.doubtful)}
+        </p>
       </div>
       <div className="flex flex-wrap gap-x-4 gap-y-1 text-[14px]">
         <Link href={line.running ? `/c/${line.id}/survey` : `/c/${line.id}`}>

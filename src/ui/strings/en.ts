@@ -40,11 +40,11 @@ export const strings = {
   pages: (value: number) => plural(value, 'page'),
   pictures: (value: number) => plural(value, 'picture'),
   places: (value: number) => plural(value, 'place'),
-  states: { said: 'Has alt text', silent: 'Decorative', unsaid: 'Missing', draft: 'Draft' },
+  states: { described: 'Has alt text', decorative: 'Decorative', missing: 'Missing', draft: 'Draft' },
   outcomes: { failed: 'Fails', cantTell: 'Check', advice: 'Improve' },
   kinds: { site: 'a site', folder: 'a folder', zip: 'a ZIP', upload: 'a folder that was dropped' },
   nothingSaid: 'No alt text',
-  silentHere: 'Decorative',
+  decorativeHere: 'Decorative',
   failed: 'That did not work.',
   signIn: {
     title: 'Sign in',
@@ -184,16 +184,16 @@ export const strings = {
     removeTitle: (name: string) => `Remove ${name}?`,
     removeAbout: 'Its alt texts, drafts and history are deleted with it. The pages themselves are not touched.',
     keepIt: 'Cancel',
-    counts: (said: number, silent: number, unsaid: number, doubtful: number) =>
+    counts: (described: number, decorative: number, missing: number, doubtful: number) =>
       [
-        unsaid > 0 ? `${n(unsaid)} missing` : '',
+        missing > 0 ? `${n(missing)} missing` : '',
         doubtful > 0 ? `${n(doubtful)} to check` : '',
-        unsaid + doubtful === 0 ? (said + silent > 0 ? 'nothing left to do' : 'no pictures') : '',
+        missing + doubtful === 0 ? (described + decorative > 0 ? 'nothing left to do' : 'no pictures') : '',
       ]
         .filter(Boolean)
         .join(', '),
-    strip: (said: number, silent: number, unsaid: number, doubtful: number) =>
-      `${n(said)} with alt text, ${n(silent)} decorative, ${n(unsaid)} missing, ${n(doubtful)} to check`,
+    strip: (described: number, decorative: number, missing: number, doubtful: number) =>
+      `${n(described)} with alt text, ${n(decorative)} decorative, ${n(missing)} missing, ${n(doubtful)} to check`,
   },
   survey: {
     title: 'Survey',
@@ -221,12 +221,13 @@ export const strings = {
       newPages + changed + gone === 0
         ? 'Nothing has changed since the survey before.'
         : `${plural(newPages, 'page')} new, ${n(changed)} changed, ${n(gone)} gone.`,
-    reading: (perused: number, of: number) =>
-      `Recognising text and things in the pictures: ${n(perused)} of ${n(of)}. You can work on the first ones.`,
+    reading: (recognitionVersion: number, of: number) =>
+      `Recognising text and things in the pictures: ${n(recognitionVersion)} of ${n(of)}. You can work on the first ones.`,
     judging: 'Checking the texts against what the pictures show …',
-    looking: (looked: number, of: number) => `Analysing pictures: ${n(looked)} of ${n(of)}. You can work meanwhile.`,
+    isAnalysing: (analysisVersion: number, of: number) =>
+      `Analysing pictures: ${n(analysisVersion)} of ${n(of)}. You can work meanwhile.`,
     bounds: 'Limits of the next survey',
-    keepBounds: 'Save for the next survey',
+    saveLimits: 'Save for the next survey',
     boundsKept: 'Saved. The next survey uses them.',
     ignoresRobots: 'robots.txt is read and not obeyed: you said that the site is yours.',
     lost: 'The connection to Detto is lost; trying again.',
@@ -237,19 +238,19 @@ export const strings = {
     counting: 'Counting …',
     nothing: 'There are no pictures here yet.',
     of: (pictures: number) => `Of ${plural(pictures, 'picture')},`,
-    said: (count: number) => `${n(count)} ${count === 1 ? 'has' : 'have'} good alt text`,
-    silent: (count: number) => `${n(count)} ${count === 1 ? 'is' : 'are'} decorative`,
-    unsaid: (count: number) => `${n(count)} ${count === 1 ? 'is' : 'are'} missing alt text`,
+    described: (count: number) => `${n(count)} ${count === 1 ? 'has' : 'have'} good alt text`,
+    decorative: (count: number) => `${n(count)} ${count === 1 ? 'is' : 'are'} decorative`,
+    missing: (count: number) => `${n(count)} ${count === 1 ? 'is' : 'are'} missing alt text`,
     and: 'and',
     doubtful: (count: number) => `${n(count)} ${count === 1 ? 'needs' : 'need'} a check`,
     settles: (things: number, of: number, left: number) =>
       `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
-    toLookAt: 'to check',
-    counts: { said: 'with good alt text', silent: 'decorative', unsaid: 'missing alt text' },
+    toAnalyse: 'to check',
+    counts: { described: 'with good alt text', decorative: 'decorative', missing: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
     oneChange: (place: string) => `One change in the ${place}`,
-    mends: (places: string, pages: string) => `mends ${places} on ${pages}`,
+    fixes: (places: string, pages: string) => `fixes ${places} on ${pages}`,
     onPages: (pages: string) => `on ${pages}`,
     showPlace: 'Show this place',
     toDesk: 'To the Desk',
@@ -258,7 +259,7 @@ export const strings = {
     picturesLookAt: 'pictures',
     byOutcome: (failed: number, cantTell: number, advice: number) =>
       `${n(failed)} ${failed === 1 ? 'finding fails' : 'findings fail'}, ${n(cantTell)} to check, ${n(advice)} to improve.`,
-    asides: (count: number) => `${n(count)} ignored.`,
+    ignored: (count: number) => `${n(count)} ignored.`,
     allRules: (more: number) => (more > 0 ? `All rules, with ${n(more)} more that found something` : 'All rules'),
     asTable: 'As a table',
     lengths: {
@@ -281,10 +282,10 @@ export const strings = {
     history: {
       title: 'From survey to survey',
       first: 'This is the first survey; the next one shows what has changed.',
-      change: (said: number, since: string) =>
-        said === 0
+      change: (described: number, since: string) =>
+        described === 0
           ? `As many places have alt text as on ${since}.`
-          : `${n(Math.abs(said))} ${said > 0 ? 'more' : 'fewer'} places have alt text than on ${since}.`,
+          : `${n(Math.abs(described))} ${described > 0 ? 'more' : 'fewer'} places have alt text than on ${since}.`,
       survey: 'Survey',
     },
   },
@@ -347,12 +348,12 @@ export const strings = {
     recounting: (share: number) => `Checking again: ${Math.round(100 * share)} %.`,
     changed: 'Changed, not saved yet.',
     counting: 'Counting what it does …',
-    summary: (more: number, fewer: number, looked: number, of: number) =>
+    summary: (more: number, fewer: number, analysisVersion: number, of: number) =>
       [
         more + fewer === 0
           ? 'It makes no difference to what is found.'
           : `${[more > 0 ? `${n(more)} more` : '', fewer > 0 ? `${n(fewer)} fewer` : ''].filter(Boolean).join(', ')} would be found.`,
-        looked < of ? `Counted on the ${n(looked)} most used of ${n(of)} appearances.` : '',
+        analysisVersion < of ? `Counted on the ${n(analysisVersion)} most used of ${n(of)} appearances.` : '',
       ]
         .filter(Boolean)
         .join(' '),
@@ -466,18 +467,18 @@ export const strings = {
     keepField: 'Use the text in the field',
   },
   notes: {
-    silent: 'Mark decorative',
+    decorative: 'Mark decorative',
     use: (text: string) => `Use “${text}”`,
     write: (part: string) => `Write “${part}”`,
     accept: (word: string) => `Add “${word}” to the word list`,
     accepted: (word: string) => `“${word}” is on the word list now.`,
-    setAside: 'Ignore here',
+    ignoredFinding: 'Ignore here',
     reason: 'Reason',
     who: 'Your name',
     setItAside: 'Ignore',
     cancel: 'Cancel',
     wasSetAside: (places: string) => `Ignored in ${places}.`,
-    asides: 'Ignored',
+    ignored: 'Ignored',
     asideOf: (title: string, reason: string, by: string, at: string) => `${title}: “${reason}”, ${by}, ${at}.`,
     bringBack: 'Show again',
     broughtBack: 'The finding is shown again.',
@@ -493,9 +494,9 @@ export const strings = {
       all: 'of any state',
       todo: 'missing alt text or to check',
       doubtful: 'to check',
-      unsaid: 'missing alt text',
-      said: 'fine, with alt text',
-      silent: 'decorative',
+      missing: 'missing alt text',
+      described: 'fine, with alt text',
+      decorative: 'decorative',
       draft: 'with a draft to read',
       conflict: 'with two texts to choose from',
     },
@@ -535,7 +536,7 @@ export const strings = {
     nothingYet: 'No pictures yet. They appear here when the survey is done.',
     onPages: (reach: number) => `on ${plural(reach, 'page')}`,
     broken: 'cannot be shown',
-    alsoUnsaid: (places: number) => `missing in ${plural(places, 'place')}`,
+    alsoMissing: (places: number) => `missing in ${plural(places, 'place')}`,
     loading: 'Loading …',
     pick: (name: string) => `Select ${name}`,
     picked: (lines: number) => `${plural(lines, 'line')} selected`,
@@ -549,7 +550,7 @@ export const strings = {
     cancel: 'Cancel',
     everywhere: (places: number) => `in all ${n(places)} places`,
     draftWaits: 'Draft',
-    mends: {
+    fixes: {
       draft: 'Draft alt text',
       desk: 'Open at the Desk',
       take: 'Accept',
@@ -565,8 +566,8 @@ export const strings = {
     queue: (state: string, sort: string) => `${state}, ${sort}`,
     next: 'next',
     previous: 'previous',
-    makeSilent: 'Mark decorative',
-    isSilent: 'Decorative',
+    markDecorative: 'Mark decorative',
+    isDecorative: 'Decorative',
     allItSays: 'This picture is all that its link or button has for a name, so it cannot be decorative.',
     morePlaces: (places: number) => `And ${plural(places, 'more place', 'more places')}; “Everywhere” means those too.`,
     keep: 'Save and next',
@@ -581,11 +582,11 @@ export const strings = {
     toGalley: 'To the Galley',
     passage: 'On the page',
     top: 'top of the page',
-    said: (words: string) => `image, ${words}`,
+    described: (words: string) => `image, ${words}`,
     saidControl: (kind: string, words: string) => `${kind}, image, ${words}`,
     nothing: 'image, nothing',
     nothingControl: (kind: string) => (kind === 'link' ? 'link, and not where to' : 'button, and not what it does'),
-    silent: 'nothing is heard here',
+    decorative: 'nothing is heard here',
     page: 'Page',
     purpose: 'Purpose',
     purposes: {
@@ -624,7 +625,7 @@ export const strings = {
     nothingYet: 'no alt text yet',
     byScript: 'put there by a script',
     belowFold: 'further down',
-    silentThere: 'decorative',
+    decorativeThere: 'decorative',
     draft: 'Draft',
     from: 'from',
     take: 'Accept',
@@ -677,7 +678,7 @@ export const strings = {
       text: 'written in it',
       things: 'seen in it',
     },
-    sight: {
+    details: {
       kind: 'Kind',
       shape: 'Shape',
       things: 'Seen in it',
@@ -773,7 +774,7 @@ export const strings = {
         meaning: { yes: 'Yes', together: 'Only together with those beside it', no: 'No' },
         amount: { short: 'Yes', long: 'No, there is more in it' },
       } as Record<string, Record<string, string>>,
-      because: (why: string) => `Answered from the evidence: ${why}.`,
+      reason: (why: string) => `Answered from the evidence: ${why}.`,
       leads: (purpose: string) => `That makes it ${purpose}.`,
       open: 'Answer this one to go on.',
       settle: (purpose: string) => `Set purpose: ${purpose}`,
@@ -833,7 +834,7 @@ export const strings = {
     asGiven: 'Its findings count as they are.',
     setIt: 'Change it in the house style',
     nothingElse: 'nothing',
-    asides: (places: number) => `${plural(places, 'finding')} of it ${places === 1 ? 'is' : 'are'} ignored.`,
+    ignored: (places: number) => `${plural(places, 'finding')} of it ${places === 1 ? 'is' : 'are'} ignored.`,
   },
   error: {
     title: 'Something went wrong',

@@ -31,7 +31,7 @@ interface Props {
   /** What is being found anew, from 0 to 1; null when nothing is. */
   recounting: number | null;
   effectOf(collection: string, style: RuleStyle): Promise<StyleEffects>;
-  keepStyle(collection: string, style: RuleStyle): Promise<void>;
+  saveHouseStyle(collection: string, style: RuleStyle): Promise<void>;
   readStyle(text: string): Promise<{ style: RuleStyle } | { error: string }>;
   recountShare(collection: string): Promise<number | null>;
 }
@@ -42,7 +42,7 @@ const POLL = 600;
 
 /** All of a collection's settings, each with its effect on the collection's own texts before it is kept. */
 export function StyleEditor(props: Props) {
-  const { collection, rules, kept, effectOf, keepStyle, readStyle } = props;
+  const { collection, rules, kept, effectOf, saveHouseStyle, readStyle } = props;
   const s = strings.style;
   const router = useRouter();
   const { did } = useActs();
@@ -100,7 +100,7 @@ export function StyleEditor(props: Props) {
 
   const keep = async () => {
     try {
-      await keepStyle(collection, style);
+      await saveHouseStyle(collection, style);
       did(s.kept, null);
       router.refresh();
     } catch {
@@ -231,9 +231,9 @@ export function StyleEditor(props: Props) {
         <Row {...row} rules={['needs-long-description']}>
           {s.manyWordsFrom} {number('needs-long-description', 'words', s.labels.manyWords, 1, 1000)} {s.wordsInIt}
         </Row>
-        <Row {...row} rules={['text-unsaid']}>
-          {s.textFrom} {number('text-unsaid', 'missing', s.labels.missing, 10, 100, 1, 0.01)} {s.percentAndLeast}{' '}
-          {number('text-unsaid', 'least', s.labels.leastWords, 1, 100)} {s.wordsUnheard}
+        <Row {...row} rules={['text-not-in-alt']}>
+          {s.textFrom} {number('text-not-in-alt', 'missing', s.labels.missing, 10, 100, 1, 0.01)} {s.percentAndLeast}{' '}
+          {number('text-not-in-alt', 'least', s.labels.leastWords, 1, 100)} {s.wordsUnheard}
         </Row>
         <Row {...row} rules={['uncredited']}>
           {list('uncredited', 'own', s.labels.own, s.ownAbout)}
@@ -244,8 +244,8 @@ export function StyleEditor(props: Props) {
         <Row {...row} rules={['oversized']}>
           {s.widerThan} {number('oversized', 'times', s.labels.times, 1, 20, 0.1)} {s.timesShown}
         </Row>
-        <Row {...row} rules={['borrowed-host']}>
-          {list('borrowed-host', 'hosts', s.labels.hosts, s.hostsAbout)}
+        <Row {...row} rules={['hotlinked']}>
+          {list('hotlinked', 'hosts', s.labels.hosts, s.hostsAbout)}
         </Row>
       </Section>
 
@@ -294,10 +294,10 @@ const options = (words: Readonly<Record<string, string>>) =>
 const isStandingChanged = (kept: RuleStyle, style: RuleStyle, rule: string) =>
   standingOf(kept, rule) !== standingOf(style, rule);
 
-function summary({ effects, looked, of }: StyleEffects): string {
+function summary({ effects, analysisVersion, of }: StyleEffects): string {
   const more = effects.reduce((n, e) => n + Math.max(0, e.after - e.before), 0);
   const fewer = effects.reduce((n, e) => n + Math.max(0, e.before - e.after), 0);
-  return strings.style.summary(more, fewer, looked, of);
+  return strings.style.summary(more, fewer, analysisVersion, of);
 }
 
 function Section({ title, children }: { title: string; children: ReactNode }) {

@@ -4,7 +4,7 @@ import { startTransition, useActionState, type FormEvent } from 'react';
 import type { Scope } from '@/contract/scope';
 import { useActs } from '../frame/acts';
 import { strings } from '../strings/en';
-import { Bounds, HowFar } from './limits';
+import { Limits, HowFar } from './limits';
 
 interface Answer {
   error: string | null;
@@ -20,7 +20,7 @@ interface Props {
 }
 
 /** What the next survey goes by; the words that are there already stay whatever is chosen. */
-export function BoundsForm({ collection, maxPages, maxDepth, scope, hasAccess, change }: Props) {
+export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, change }: Props) {
   const s = strings.survey;
   const { did } = useActs();
   const [answer, submit, pending] = useActionState(
@@ -42,9 +42,9 @@ export function BoundsForm({ collection, maxPages, maxDepth, scope, hasAccess, c
       <form onSubmit={send}>
         <input type="hidden" name="collection" value={collection} />
         {scope.follow && <HowFar maxPages={maxPages} maxDepth={maxDepth} />}
-        <Bounds follows={scope.follow} scope={scope} hasAccess={hasAccess} />
+        <Limits follows={scope.follow} scope={scope} hasAccess={hasAccess} />
         <button type="submit" className="button quiet mt-3" disabled={pending}>
-          {s.keepBounds}
+          {s.saveLimits}
         </button>
         {answer.error && (
           <p role="alert" className="mt-2 text-fails">

@@ -5,7 +5,7 @@ import { Scope } from '@/contract/scope';
 import { Pick } from '../primitives/pick';
 import { strings } from '../strings/en';
 
-const NO_BOUNDS = Scope.parse({});
+const NO_LIMITS = Scope.parse({});
 
 /** How many pages, and how far from the start. */
 export function HowFar({ maxPages = 200, maxDepth = 5 }: { maxPages?: number; maxDepth?: number }) {
@@ -40,7 +40,7 @@ export function HowFar({ maxPages = 200, maxDepth = 5 }: { maxPages?: number; ma
   );
 }
 
-interface BoundsProps {
+interface LimitsProps {
   /** Links are followed, so that parts of the site can be chosen. */
   follows: boolean;
   scope?: Scope;
@@ -48,7 +48,7 @@ interface BoundsProps {
 }
 
 /** What few surveys need: parts of a site, and how to behave there. */
-export function Bounds({ follows, scope = NO_BOUNDS, hasAccess = false }: BoundsProps) {
+export function Limits({ follows, scope = NO_LIMITS, hasAccess = false }: LimitsProps) {
   const s = strings.shelf;
   const [reading, setReading] = useState<string>(scope.reading);
   return (

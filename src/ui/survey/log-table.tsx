@@ -2,19 +2,19 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { CAUSES, type Account } from '@/contract/survey';
+import { CAUSES, type SurveyLog } from '@/contract/survey';
 import { Pick } from '../primitives/pick';
 import { strings } from '../strings/en';
 
 interface Props {
   collection: string;
   survey: number;
-  account: Account;
+  account: SurveyLog;
   view: { what: string; from: number };
 }
 
 /** Every address that the survey met, with what became of it; filtered by a sentence, taken as a table. */
-export function AccountTable({ collection, survey, account, view }: Props) {
+export function LogTable({ collection, survey, account, view }: Props) {
   const s = strings.account;
   const router = useRouter();
   const href = (what: string, from = 0) =>

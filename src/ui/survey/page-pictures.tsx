@@ -1,9 +1,9 @@
-import type { ApartLine } from '@/contract/survey';
+import type { PagePictureLine } from '@/contract/survey';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
 
 /** Icons and previews: pictures that stand for pages elsewhere, and are no part of what is heard on them. */
-export function ApartList({ apart }: { apart: readonly ApartLine[] }) {
+export function PagePictureList({ apart }: { apart: readonly PagePictureLine[] }) {
   const s = strings.apart;
   if (apart.length === 0) return null;
   return (

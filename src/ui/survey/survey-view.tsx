@@ -98,7 +98,7 @@ export function SurveyView({
           </>
         )}
       </div>
-      {first && first.state !== 'running' && <Looking progress={first} />}
+      {first && first.state !== 'running' && <RunningAnalysis progress={first} />}
       {progress && (
         <>
           <Figures progress={progress} />
@@ -220,10 +220,14 @@ function Figures({ progress: p }: { progress: Progress }) {
 }
 
 /** Pictures are looked at after a survey, in the background; the page follows until they are. */
-function Looking({ progress: { looked, toLookAt, perused, toPeruse, looking } }: { progress: Progress }) {
+function RunningAnalysis({
+  progress: { analysisVersion, toAnalyse, recognitionVersion, toRecognise, isAnalysing },
+}: {
+  progress: Progress;
+}) {
   const router = useRouter();
   const s = strings.survey;
-  const waits = looking || looked < toLookAt;
+  const waits = isAnalysing || analysisVersion < toAnalyse;
   useEffect(() => {
     if (!waits) return;
     const timer = setInterval(() => router.refresh(), REDRAW_MS);
@@ -231,7 +235,11 @@ function Looking({ progress: { looked, toLookAt, perused, toPeruse, looking } }:
   }, [waits, router]);
   if (!waits) return null;
   const says =
-    looked < toLookAt ? s.looking(looked, toLookAt) : perused < toPeruse ? s.reading(perused, toPeruse) : s.judging;
+    analysisVersion < toAnalyse
+      ? s.isAnalysing(analysisVersion, toAnalyse)
+      : recognitionVersion < toRecognise
+        ? s.reading(recognitionVersion, toRecognise)
+        : s.judging;
   return <p className="mt-3 text-[14px] text-ink-2">{says}</p>;
 }
 

@@ -1,4 +1,4 @@
-import { beginCollection } from '@/server/intake/add-collection';
+import { addCollection } from '@/server/intake/add-collection';
 import { shelf } from '@/server/catalogue/collections';
 import { answering } from '@/server/http/answers';
 
@@ -10,7 +10,7 @@ export async function GET(): Promise<Response> {
 
 export async function POST(request: Request): Promise<Response> {
   return answering(async () => {
-    const { id } = await beginCollection(await request.json());
+    const { id } = await addCollection(await request.json());
     return Response.json({ id }, { status: 201 });
   });
 }

@@ -19,6 +19,7 @@ import {
   textOf,
   type Element,
   type Node,
+  descendants,
 } from './tree';
 
 export type NameSource =
@@ -250,18 +251,13 @@ export function roleOf(element: Element): string {
 }
 
 function hasSvgContent(svg: Element): boolean {
-  const todo: Element[] = [svg];
-  while (todo.length > 0) {
-    const parent = todo.pop()!;
-    for (const child of parent.childNodes) {
-      if (!isElement(child)) continue;
-      if (['text', 'a', 'use', 'foreignObject'].includes(child.tagName)) return true;
-      if (['title', 'desc', 'metadata', 'defs', 'style'].includes(child.tagName)) continue;
-      if (child.childNodes.some((c) => isElement(c) && c.tagName === 'title')) return true;
-      todo.push(child);
-    }
-  }
-  return false;
+  const skip = (e: Element) => ['title', 'desc', 'metadata', 'defs', 'style'].includes(e.tagName);
+  return descendants(svg, { skip }).some(
+    (n) =>
+      isElement(n) &&
+      (['text', 'a', 'use', 'foreignObject'].includes(n.tagName) ||
+        n.childNodes.some((c) => isElement(c) && c.tagName === 'title')),
+  );
 }
 
 function svgTitle(element: Element): string | undefined {

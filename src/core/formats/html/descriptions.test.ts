@@ -1,7 +1,8 @@
-import { readSource } from './appearances';
+import { readSource } from './read-page';
 
 const first = (html: string) => readSource(`<!doctype html><body>${html}`).appearances[0]!;
-const told = (html: string) => first(html).descriptions.map(({ by, target, leads }) => `${by} ${target}: ${leads}`);
+const told = (html: string) =>
+  first(html).accessible.descriptions.map(({ by, target, leads }) => `${by} ${target}: ${leads}`);
 
 describe('what is attached as a longer description', () => {
   test.each([
@@ -31,7 +32,7 @@ describe('what is attached as a longer description', () => {
 
   test('among very many siblings nothing is looked for, so that reading stays fast', () => {
     const many = '<img src=a>'.repeat(6000);
-    expect(readSource(`<body>${many}<details>Text</details>`).appearances.at(-1)!.descriptions).toEqual([]);
+    expect(readSource(`<body>${many}<details>Text</details>`).appearances.at(-1)!.accessible.descriptions).toEqual([]);
   });
 });
 
@@ -45,7 +46,7 @@ describe('what a rule has to know of an element', () => {
     ['<img src=a tabindex=0>', null, false, true],
   ])('%s', (html, role, ariaHidden, focusable) => {
     const a = first(html);
-    expect([a.ownRole, a.ariaHidden, a.focusable]).toEqual([role, ariaHidden, focusable]);
+    expect([a.markup.ownRole, a.markup.ariaHidden, a.markup.focusable]).toEqual([role, ariaHidden, focusable]);
   });
 });
 
@@ -56,11 +57,11 @@ test.each([
   ['<picture alt=Sea><img src=a></picture>', { element: 'picture', text: 'Sea' }],
   ['<img src=a alt=x>', null],
   ['<div alt=x></div><img src=a>', null],
-])('an alt where none belongs: %s', (html, stray) => expect(first(html).strayAlt).toEqual(stray));
+])('an alt where none belongs: %s', (html, stray) => expect(first(html).markup.strayAlt).toEqual(stray));
 
 test('an alt that was misplaced is told once, with the first picture in it', () => {
   const { appearances } = readSource('<a href=x alt=Home><img src=a><img src=b></a>');
-  expect(appearances.map((a) => a.strayAlt?.text ?? null)).toEqual(['Home', null]);
+  expect(appearances.map((a) => a.markup.strayAlt?.text ?? null)).toEqual(['Home', null]);
 });
 
 test.each([
@@ -71,7 +72,7 @@ test.each([
   ['<p><img src=a><img src=b></p>Text<p><svg></svg><img src=d></p>', [1, 1, 2, 2]],
   ['<img src=a>', [null]],
 ])('pictures with nothing to read between them are a run: %s', (html, runs) => {
-  expect(readSource(`<body>${html}`).appearances.map((a) => a.run)).toEqual(runs);
+  expect(readSource(`<body>${html}`).appearances.map((a) => a.context.run)).toEqual(runs);
 });
 
 test.each([
@@ -79,7 +80,7 @@ test.each([
   ['<h2><img src=a> Fares</h2>', 'Fares'],
   ['<div role=heading><b><img src=a></b> Fares</div>', 'Fares'],
   ['<img src=a>', null],
-])('the heading around it: %s', (html, heading) => expect(first(html).heading).toBe(heading));
+])('the heading around it: %s', (html, heading) => expect(first(html).context.heading).toBe(heading));
 
 test.each([
   ['<figure><img src=a></figure>', true],
@@ -87,11 +88,11 @@ test.each([
   ['<figure><img src=a><p>Text</p></figure>', false],
   ['<figure><img src=a><img src=b></figure>', false],
   ['<img src=a>', false],
-])('whether it is all that its figure holds: %s', (html, fills) => expect(first(html).fillsFigure).toBe(fills));
+])('whether it is all that its figure holds: %s', (html, fills) => expect(first(html).context.fillsFigure).toBe(fills));
 
 test('text that is hidden in a link is no text of it', () => {
-  expect(first('<a href=x><span style="display:none">More</span><img src=a></a>').control!.text).toBe('');
-  expect(first('<a href=x><span aria-hidden=true>→</span> More<img src=a></a>').control!.text).toBe('More');
+  expect(first('<a href=x><span style="display:none">More</span><img src=a></a>').context.control!.text).toBe('');
+  expect(first('<a href=x><span aria-hidden=true>→</span> More<img src=a></a>').context.control!.text).toBe('More');
 });
 
 test('what a page says of itself: its description and its first headings', () => {

@@ -1,6 +1,6 @@
 import type { Description } from '../../model/appearance';
 import type { NameIndex } from './accname';
-import { attr, isBlank, isElement, isText, parentOf, textOf, type Element, type Node } from './tree';
+import { attr, isBlank, isElement, isText, parentOf, textOf, type Element, descendants } from './tree';
 
 /** What a link to a longer description is called (G73; common practice), in the languages of the word lists. */
 const DESCRIPTION_LINK =
@@ -68,11 +68,6 @@ function isWrapped(node: Element): boolean {
 }
 
 function find(root: Element, tag: string): Element | null {
-  const todo: Node[] = [...root.childNodes];
-  for (let n = todo.pop(); n; n = todo.pop()) {
-    if (!isElement(n)) continue;
-    if (n.tagName === tag) return n;
-    for (const child of n.childNodes) todo.push(child);
-  }
+  for (const n of descendants(root)) if (isElement(n) && n.tagName === tag) return n;
   return null;
 }

@@ -1,5 +1,6 @@
 import { parse, serialize } from 'parse5';
-import { readSource } from './appearances';
+import { positionOf } from '../../model/appearance';
+import { readSource } from './read-page';
 import { parseHtml } from './parse';
 import { elementsOf } from './tree';
 
@@ -62,12 +63,12 @@ test.each(RUNS)('a tree is the one that parse5 makes without help: %j', (source)
 test('a tag with a hundred thousand attributes is read at once', () => {
   const attributes = Array.from({ length: 100_000 }, (_, i) => `a${i}="b"`).join(' ');
   const { appearances } = readSource(`<p ${attributes} a5="c"><img src=x alt=Quay ${attributes}>`);
-  expect(appearances[0]).toMatchObject({ name: 'Quay', state: 'said' });
+  expect(appearances[0]).toMatchObject({ accessible: { name: 'Quay' }, state: 'described' });
 });
 
 test('lines and columns count from 1 and take every kind of line end', () => {
   const { appearances } = readSource('<p>\r\n <img src=a>\r<img src=b>\n\n<img src=c>');
-  expect(appearances.map((a) => [a.line, a.column])).toEqual([
+  expect(appearances.map(positionOf).map(({ line, column }) => [line, column])).toEqual([
     [2, 2],
     [3, 1],
     [5, 1],
@@ -76,5 +77,5 @@ test('lines and columns count from 1 and take every kind of line end', () => {
 
 test('a hundred thousand nested elements are read without overflowing', () => {
   const { appearances } = readSource(`${'<div>'.repeat(100_000)}<a href=x><img src=deep.png alt=Deep></a>`);
-  expect(appearances[0]).toMatchObject({ name: 'Deep', state: 'said' });
+  expect(appearances[0]).toMatchObject({ accessible: { name: 'Deep' }, state: 'described' });
 });

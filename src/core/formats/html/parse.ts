@@ -44,7 +44,7 @@ const leanTree: typeof defaultTreeAdapter = {
 };
 
 /** What the tokenizer of parse5 has inside and this file leans on. */
-interface Inside {
+interface Recognition {
   state: number;
   /** Of the text or value being built: where the part of the input that is not appended yet ends. */
   runEnd: number;
@@ -148,7 +148,7 @@ class LocatingParser extends Parser<DefaultTreeAdapterMap> {
 
   constructor() {
     super({ scriptingEnabled: false, treeAdapter: leanTree });
-    const tokenizer = this.tokenizer as unknown as Inside;
+    const tokenizer = this.tokenizer as unknown as Recognition;
     const DATA = tokenizer.state;
     const create = tokenizer._createStartTagToken.bind(tokenizer);
     tokenizer._createStartTagToken = () => {

@@ -1,6 +1,6 @@
 import iconv from 'iconv-lite';
 import { parse, type DefaultTreeAdapterTypes as T } from 'parse5';
-import { readPage } from './appearances';
+import { readPage } from './read-page';
 import { patchPage } from './patch';
 
 const patch = (html: string, text: string) => patchPage(Buffer.from(html), [{ order: 0, text }]).bytes.toString();
@@ -30,7 +30,7 @@ test.each(['utf-8', 'windows-1252', 'iso-8859-2', 'windows-1251', 'shift_jis', '
     const bytes = iconv.encode(html, charset, { addBOM: charset === 'utf-16le' });
     const words = 'Fähre am Kai ☂ — “neu”';
     const { bytes: out, changes } = patchPage(bytes, [{ order: 0, text: words }]);
-    expect(readPage(out).appearances[0]!.alt).toBe(words);
+    expect(readPage(out).appearances[0]!.markup.alt).toBe(words);
     expect(changes).toHaveLength(1);
     const tail = iconv.encode(`\r\n<p>${foreign}</p>`, charset, { addBOM: false });
     const head = bytes.subarray(0, bytes.indexOf(iconv.encode('alt="', charset, { addBOM: false })));

@@ -1,6 +1,6 @@
 import iconv from 'iconv-lite';
-import { takesNoWords, type Appearance } from '../../model/appearance';
-import { readSource } from './appearances';
+import { takesNoWords, type Appearance, positionOf } from '../../model/appearance';
+import { readSource } from './read-page';
 import { findAttribute, scanAttributes } from './attributes';
 import { charsetOf, encodeText, isAsciiTransparent } from './charset';
 import { isBlank } from './tree';
@@ -54,15 +54,16 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
   const takesAlt = a.element === 'img' || a.element === 'area' || a.element === 'input';
   if (!takesAlt) {
     if (text === '') return { set: [['aria-hidden', 'true']], drop: ['aria-label'] };
-    const role: [string, string][] = a.element === 'svg' && a.role !== 'image' ? [['role', 'img']] : [];
+    const role: [string, string][] = a.element === 'svg' && a.accessible.role !== 'image' ? [['role', 'img']] : [];
     return { set: [['aria-label', text], ...role], drop: [] };
   }
   // A title or a label would still be heard beside an empty alt.
-  if (text === '') return { set: [['alt', '']], drop: isBlank(a.ariaLabel) ? ['title'] : ['aria-label', 'title'] };
+  if (text === '')
+    return { set: [['alt', '']], drop: isBlank(a.markup.ariaLabel) ? ['title'] : ['aria-label', 'title'] };
   // A picture that is marked as presentational would keep its words to itself.
-  const drop = a.role === 'none' ? ['role'] : [];
+  const drop = a.accessible.role === 'none' ? ['role'] : [];
   const set: [string, string][] = [['alt', text]];
-  if (!isBlank(a.ariaLabel)) set.push(['aria-label', text]);
+  if (!isBlank(a.markup.ariaLabel)) set.push(['aria-label', text]);
   return { set, drop };
 }
 
@@ -74,13 +75,19 @@ const NO_WORDS: Partial<Record<Appearance['element'], string>> = {
 
 /** Why no words can be put into the source for an appearance; null when they can. */
 export function refusalFor(a: Appearance): string | null {
-  if (a.origin === 'script')
+  if (a.location.kind === 'script')
     return 'A script puts it there; it does not stand in the page. Change the words where the script takes them from.';
   if (takesNoWords(a)) return NO_WORDS[a.element]!;
-  if (a.templated) return 'The tag holds template syntax; change the words in the template.';
-  if (a.nameSource === 'aria-labelledby')
+  if (a.markup.templated) return 'The tag holds template syntax; change the words in the template.';
+  if (a.accessible.nameSource === 'aria-labelledby')
     return 'Its words are taken from another element by aria-labelledby; change that element.';
   return null;
+}
+
+/** Where the start tag of an appearance that stands in the source begins and ends. */
+function tagOf({ location }: Appearance): { start: number; end: number } {
+  if (location.kind !== 'html') throw new RangeError('It does not stand in the source of an HTML page.');
+  return location;
 }
 
 /** The splices that set and drop attributes of one start tag, in the source's own manner. */
@@ -145,7 +152,7 @@ export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string):
       changes: [],
       refusals: edits.map((e) => ({
         order: e.order,
-        line: reading[e.order]?.line ?? 0,
+        line: reading[e.order] ? positionOf(reading[e.order]!).line : 0,
         reason: `The page is not valid ${charset}; it would not come back unchanged.`,
       })),
     };
@@ -158,18 +165,20 @@ export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string):
     const appearance = reading[edit.order];
     const place = located[edit.order];
     if (!appearance || !place) throw new RangeError(`The page has no appearance ${edit.order}.`);
+    const { line } = positionOf(appearance);
     const reason = refusalFor(appearance);
     if (reason) {
-      refusals.push({ order: edit.order, line: appearance.line, reason });
+      refusals.push({ order: edit.order, line, reason });
       continue;
     }
     const wanted = attributesFor(appearance, edit.text);
-    const own = spliceTag(raw, place, wanted).map((s) => ({ ...s, text: encode(s.text) }));
-    const before = text.slice(appearance.start, appearance.end);
+    const own = spliceTag(raw, tagOf(place), wanted).map((s) => ({ ...s, text: encode(s.text) }));
+    const tag = tagOf(appearance);
+    const before = text.slice(tag.start, tag.end);
     const after = apply(before, spliceTag(before, { start: 0, end: before.length }, wanted));
     if (before === after) continue;
     for (const splice of own) splices.push(splice);
-    changes.push({ order: edit.order, line: appearance.line, before, after });
+    changes.push({ order: edit.order, line, before, after });
   }
   const patched = apply(raw, splices);
   return {

@@ -1,8 +1,12 @@
 import { otherHost } from './hosts';
-import type { Spot } from './rule';
+import type { RuleContext } from './rule';
 
-const spot = (src: string | null, path: string, own: string | null = null) =>
-  ({ appearance: { src }, page: { path }, picture: own === null ? null : { src: own } }) as unknown as Spot;
+const context = (src: string | null, path: string, own: string | null = null) =>
+  ({
+    appearance: { markup: { src } },
+    page: { path },
+    picture: own === null ? null : { src: own },
+  }) as unknown as RuleContext;
 
 /** References as the URL Standard resolves them (4.4): only a scheme or two slashes lead to another host. */
 test.each([
@@ -19,10 +23,10 @@ test.each([
   ['https://skerry.example./a.png', null],
   ['data:image/gif;base64,AAAA', null],
 ])('%j on a page of skerry.example: %j', (src, host) => {
-  expect(otherHost(spot(src, 'https://skerry.example/harbour/'), [])).toBe(host);
+  expect(otherHost(context(src, 'https://skerry.example/harbour/'), [])).toBe(host);
 });
 
 test('a page in a folder borrows from every host, and a host of the house is none', () => {
-  expect(otherHost(spot('https://cdn.example.net/a.png', 'harbour/index.html'), [])).toBe('cdn.example.net');
-  expect(otherHost(spot('https://cdn.example.net/a.png', 'harbour/index.html'), ['example.net'])).toBeNull();
+  expect(otherHost(context('https://cdn.example.net/a.png', 'harbour/index.html'), [])).toBe('cdn.example.net');
+  expect(otherHost(context('https://cdn.example.net/a.png', 'harbour/index.html'), ['example.net'])).toBeNull();
 });

@@ -1,5 +1,5 @@
 import { getDomain } from 'tldts';
-import type { Spot } from './rule';
+import type { RuleContext } from './rule';
 
 const web = (address: string, base?: string): URL | null => {
   if (!base && !/^\s*https?:/i.test(address)) return null;
@@ -18,8 +18,8 @@ const NAMES_A_HOST = /^\s*(?:[a-z][a-z\d+.-]*:|[\\/]\s*[\\/])/i;
 const owner = (host: string) => getDomain(host) ?? host;
 
 /** Host of another owner that a picture is loaded from; null where it is the page's own, or one of this house. */
-export function otherHost({ appearance: a, page, picture }: Spot, hosts: readonly string[]): string | null {
-  const src = a.src ?? '';
+export function otherHost({ appearance: a, page, picture }: RuleContext, hosts: readonly string[]): string | null {
+  const src = a.markup.src ?? '';
   if (!NAMES_A_HOST.test(src)) return null;
   const home = web(page.path);
   const shown = web(src, home?.href ?? 'http://files.invalid') ?? web(picture?.src ?? '');

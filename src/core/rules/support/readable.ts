@@ -1,4 +1,4 @@
-import type { Spot } from './rule';
+import type { RuleContext } from './rule';
 
 /** UTF-16 code units of a text that rules look at: what no reader hears to its end costs no time either. */
 export const MOST_READ = 5_000;
@@ -11,19 +11,31 @@ export function cut(text: string): string {
 }
 
 /** A spot with every text cut at {@link MOST_READ}; the spot itself where none is longer. */
-export function readable(spot: Spot): Spot {
+export function readable(context: RuleContext): RuleContext {
   // Asked of every spot of a collection several times, and nearly always false.
-  if (!hasLong(spot.appearance) && !hasLong(spot.page) && !hasLong(spot.picture) && !hasLong(spot.targetTitle))
-    return spot;
-  const appearance = bounded(spot.appearance);
-  const page = bounded(spot.page);
-  const picture = bounded(spot.picture);
-  const targetTitle = bounded(spot.targetTitle);
-  return { ...spot, appearance, page, picture, targetTitle, uncut: longest(spot) };
+  if (
+    !hasLong(context.appearance) &&
+    !hasLong(context.page) &&
+    !hasLong(context.picture) &&
+    !hasLong(context.targetTitle)
+  )
+    return context;
+  const appearance = bounded(context.appearance);
+  const page = bounded(context.page);
+  const picture = bounded(context.picture);
+  const targetTitle = bounded(context.targetTitle);
+  return { ...context, appearance, page, picture, targetTitle, uncut: longest(context) };
 }
 
 /** Length of the words before they were cut, in UTF-16 code units. */
-function longest({ appearance: { alt, ariaLabel, title, name } }: Spot): number {
+function longest({
+  appearance: {
+    markup: { alt },
+    markup: { ariaLabel },
+    markup: { title },
+    accessible: { name },
+  },
+}: RuleContext): number {
   return [alt, ariaLabel, title, name].reduce((most, text) => Math.max(most, text?.length ?? 0), 0);
 }
 

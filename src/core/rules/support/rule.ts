@@ -1,27 +1,14 @@
+import type { Outcome, RuleFinding } from '../../model/finding';
 import type { z } from 'zod';
-import type { Appearance, Picture, Purpose } from '../../model/appearance';
-import type { Seen } from '../../model/picture-analysis';
+import type { Appearance, Purpose } from '../../model/appearance';
+import type { Picture } from '../../model/picture';
+import type { PictureAnalysis } from '../../model/picture-analysis';
 import type { Phrase } from '../../words/phrases';
-import type { Recognised } from '../../words/recognise';
+import type { LanguageGuess } from '../../words/recognise';
 import type { Speller } from '../../words/spelling';
 
-export const OUTCOMES = ['failed', 'cantTell', 'advice'] as const;
-/** EARL 1.0 outcomes, and `advice` for what is no accessibility failure. `passed` is counted, not reported. */
-export type Outcome = (typeof OUTCOMES)[number];
-
-/** Offsets into the words, UTF-16 code units, half open. */
-export interface Span {
-  start: number;
-  end: number;
-}
-
-/** A change that can be applied at once: to the words, or to the house style's list of known words. */
-export type Mend =
-  /** `part` names the part of the text that is new, where the rest stays. */
-  { kind: 'use words'; text: string; part?: string } | { kind: 'make silent' } | { kind: 'accept word'; word: string };
-
 /** What an appearance's page says of itself. */
-export interface SpotPage {
+export interface ContextPage {
   path: string;
   lang: string | null;
   /** What it is most likely written in, where it does not say. */
@@ -34,9 +21,9 @@ export interface SpotPage {
 }
 
 /** One appearance as the rules see it: what stands there, on which page, of which picture. */
-export interface Spot {
+export interface RuleContext {
   id: string;
-  page: SpotPage;
+  page: ContextPage;
   picture: Picture | null;
   /** Those of its candidates (`srcset`, `source`) that are other files. */
   variants?: readonly Picture[];
@@ -53,7 +40,7 @@ export interface Spot {
 /** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */
 export interface Knowledge {
   speller(language: string): Speller | null;
-  recognise(text: string): Recognised | null;
+  recognise(text: string): LanguageGuess | null;
   /** What opens or closes too many of the collection's texts. */
   phrases: readonly Phrase[];
 }
@@ -68,31 +55,17 @@ export interface Source {
   url: string;
 }
 
-export interface RuleFinding {
-  outcome: Outcome;
-  /** One sentence with the measured figures in it. */
-  message: string;
-  span?: Span;
-  mends?: Mend[];
-}
-
-export interface Finding extends RuleFinding {
-  rule: string;
-  /** `Spot.id`: where it is shown. */
-  spot: string;
-}
-
 export interface Example {
   /** Body of one page, or of several. */
   html: string | string[];
   /** Facts of the pictures by `src`, where a rule needs them. */
-  pictures?: Record<string, Partial<Omit<Picture, 'seen'>> & { seen?: Partial<Seen> }>;
+  pictures?: Record<string, Partial<Omit<Picture, 'analysis'>> & { analysis?: Partial<PictureAnalysis> }>;
   /** Language of the pages; English when not given. */
   lang?: string;
   /** It does not stand in the source: a script puts it there. */
   byScript?: boolean;
   /** What the pages are called and what they say of themselves, where a rule needs it. */
-  page?: Partial<SpotPage>;
+  page?: Partial<ContextPage>;
   targetTitle?: string;
   /** The settled purpose of all. */
   purpose?: Purpose;
@@ -121,13 +94,13 @@ interface RuleMeta<P> {
 /** Looks at one appearance on its own; runs as the editor types. */
 export interface AppearanceRule<P> extends RuleMeta<P> {
   scope: 'appearance';
-  check(spot: Spot, parameters: P, know: Knowledge): RuleFinding | null;
+  check(context: RuleContext, parameters: P, know: Knowledge): RuleFinding | null;
 }
 
 /** Looks at all appearances of one picture, of one page, or of one text that several pictures have; at least one is given. */
 export interface SetRule<P> extends RuleMeta<P> {
   scope: 'picture' | 'page' | 'words';
-  check(spots: readonly Spot[], parameters: P): { spot: Spot; finding: RuleFinding }[];
+  check(contexts: readonly RuleContext[], parameters: P): { context: RuleContext; finding: RuleFinding }[];
 }
 
 export type Rule<P = unknown> = AppearanceRule<P> | SetRule<P>;

@@ -2,15 +2,17 @@ import type { Appearance } from '../../model/appearance';
 import { isBlank } from '../../formats/html/tree';
 import { normalise } from '../../words/graphemes';
 import { languagesFor, type LanguageWords } from '../language/words';
-import type { Spot } from './rule';
+import type { RuleContext } from './rule';
 
 /**
  * The words that are heard for an appearance, as they are written (so that offsets into them are offsets
  * into the attribute); null where nothing is said or nobody hears it.
  */
 export function heardWords(a: Appearance): string | null {
-  if (a.hidden || a.ignored || a.state !== 'said') return null;
-  const written = { alt: a.alt, 'aria-label': a.ariaLabel, title: a.title }[a.nameSource as string] ?? a.name;
+  if (a.accessible.hidden || a.accessible.ignored || a.state !== 'described') return null;
+  const written =
+    { alt: a.markup.alt, 'aria-label': a.markup.ariaLabel, title: a.markup.title }[a.accessible.nameSource as string] ??
+    a.accessible.name;
   return isBlank(written) ? null : written;
 }
 
@@ -21,13 +23,15 @@ export function trimmedSpan(text: string): { start: number; end: number } {
 }
 
 /** The language that the page states for a spot. */
-export const statedLanguage = (spot: Spot): string | null => spot.appearance.lang ?? spot.page.lang;
+export const statedLanguage = (context: RuleContext): string | null =>
+  context.appearance.context.lang ?? context.page.lang;
 
 /** The language of the words: as it is stated, else as it is most likely. */
-export const languageOf = (spot: Spot): string | null => statedLanguage(spot) ?? spot.page.likelyLang ?? null;
+export const languageOf = (context: RuleContext): string | null =>
+  statedLanguage(context) ?? context.page.likelyLang ?? null;
 
-export function languageWords(spot: Spot): LanguageWords[] {
-  return languagesFor(languageOf(spot));
+export function languageWords(context: RuleContext): LanguageWords[] {
+  return languagesFor(languageOf(context));
 }
 
 /** A text stripped of what may stand around a stock phrase: brackets, quotes, a number, full stops. */

@@ -72,7 +72,7 @@ interface Options {
 }
 
 const shown = (page: GatheredPage | undefined) =>
-  page!.reading.appearances.map((a) => [a.src!.replace(site.origin, ''), a.name, a.origin]);
+  page!.reading.appearances.map((a) => [a.markup.src!.replace(site.origin, ''), a.accessible.name, a.location.kind]);
 
 test('a page loads without telling of each thing it loads', async () => {
   handler = ({ url }) => (url === '/' ? { body: '<img src=/quiet.gif>' } : undefined);
@@ -103,7 +103,7 @@ test('scripts run, lazy pictures come as the page is scrolled, links that script
     ['/now.gif', 'Now', 'script'],
     ['/later.gif', 'Later', 'script'],
   ]);
-  expect(pages['/']!.reading.appearances.map((a) => a.fold)).toEqual(['above', 'below']);
+  expect(pages['/']!.reading.appearances.map((a) => a.layout.fold)).toEqual(['above', 'below']);
   expect(Object.keys(pages).sort()).toEqual(['/', '/next']);
 });
 
@@ -155,9 +155,9 @@ test('a script that leads elsewhere does not: it is told, and the other page is 
     '/': `<p>Here.</p><img src=/here.gif alt=Here><script>location.href = '/there'</script>`,
     '/there': '<img src=/there.gif alt=There>',
   });
-  expect(shown(pages['/'])).toEqual([['/here.gif', 'Here', 'source']]);
+  expect(shown(pages['/'])).toEqual([['/here.gif', 'Here', 'html']]);
   expect(pages['/']!.note).toBe(`a script leads on to ${site.origin}/there`);
-  expect(shown(pages['/there'])).toEqual([['/there.gif', 'There', 'source']]);
+  expect(shown(pages['/there'])).toEqual([['/there.gif', 'There', 'html']]);
 });
 
 test('a script that never ends, or takes all memory, costs its own page only', async () => {
@@ -174,7 +174,7 @@ test('a script that never ends, or takes all memory, costs its own page only', a
   expect(pages['/loop']).toMatchObject({
     note: expect.stringMatching(/^read by its source only: it took the browser/),
   });
-  expect(shown(pages['/loop'])).toEqual([['/a.gif', 'Loop', 'source']]);
+  expect(shown(pages['/loop'])).toEqual([['/a.gif', 'Loop', 'html']]);
   expect(pages['/greedy']).toMatchObject({ note: expect.stringMatching(/^read by its source only: /) });
   expect(pages['/well']).toMatchObject({ note: null, reading: { rendered: true } });
 });
@@ -182,7 +182,7 @@ test('a script that never ends, or takes all memory, costs its own page only', a
 test('where there is no browser, every page says so and is read by its source', async () => {
   const { pages } = await survey({ '/': '<img src=/a.gif alt=A>' }, { browser: null });
   expect(pages['/']!.note).toBe(`read by its source only: ${NO_CHROMIUM}`);
-  expect(shown(pages['/'])).toEqual([['/a.gif', 'A', 'source']]);
+  expect(shown(pages['/'])).toEqual([['/a.gif', 'A', 'html']]);
 });
 
 test('cookies of one page are not there on the next', async () => {

@@ -18,7 +18,7 @@ export interface Renderer {
    * @param stirs whether it may change once it has been loaded, by scripts or as it is scrolled
    * @throws Skipped with the reason when the page could not be rendered
    */
-  render(page: FetchedPage, stirs: boolean): Promise<RenderedPage>;
+  render(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage>;
   close(): Promise<void>;
 }
 
@@ -130,17 +130,17 @@ export class BrowserRenderer implements Renderer {
     this.proxy = new GuardedProxy(options.allowed);
   }
 
-  render(page: FetchedPage, stirs: boolean): Promise<RenderedPage> {
+  render(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
     return this.queue.add(async () => {
       if (!this.options.executable) throw new Skipped(NO_CHROMIUM);
       const first = this.browser;
       try {
-        return await this.attempt(page, stirs);
+        return await this.attempt(page, isDynamic);
       } catch (error) {
         if (error instanceof Skipped) throw error;
         // Another page took the browser down with it: that is not this page's fault.
         const again = first !== null && first !== this.browser;
-        const shown = again ? this.attempt(page, stirs) : Promise.reject(error as Error);
+        const shown = again ? this.attempt(page, isDynamic) : Promise.reject(error as Error);
         return await shown.catch((reason: unknown) => {
           throw reason instanceof Skipped
             ? reason
@@ -150,7 +150,7 @@ export class BrowserRenderer implements Renderer {
     });
   }
 
-  private async attempt(page: FetchedPage, stirs: boolean): Promise<RenderedPage> {
+  private async attempt(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
     if (this.closed) throw new Skipped('the survey was stopped');
     let tab: Tab;
     try {
@@ -162,7 +162,7 @@ export class BrowserRenderer implements Renderer {
     }
     let healthy = false;
     try {
-      const rendered = await this.within(tab, page, stirs);
+      const rendered = await this.within(tab, page, isDynamic);
       healthy = ++tab.used < PAGES_PER_TAB;
       return rendered;
     } finally {
@@ -180,7 +180,7 @@ export class BrowserRenderer implements Renderer {
   }
 
   /** Shows a page, or gives up: a script that never ends, a page without end, a process that ran out of memory. */
-  private async within(tab: Tab, page: FetchedPage, stirs: boolean): Promise<RenderedPage> {
+  private async within(tab: Tab, page: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
     const seconds = this.limits.page / 1000;
     let timer: NodeJS.Timeout | undefined;
     const given = new Promise<never>((_, reject) => {
@@ -191,25 +191,25 @@ export class BrowserRenderer implements Renderer {
       );
     });
     try {
-      return await Promise.race([this.show(tab, page, stirs), given]);
+      return await Promise.race([this.show(tab, page, isDynamic), given]);
     } finally {
       clearTimeout(timer);
       tab.fail = () => undefined;
     }
   }
 
-  private async show(tab: Tab, fetched: FetchedPage, stirs: boolean): Promise<RenderedPage> {
+  private async show(tab: Tab, fetched: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
     const { page, session } = tab;
     tab.showing = fetched;
     tab.leadsTo = null;
     const { requests } = tab;
     const begunBefore = requests.begun;
-    const unwatch = stirs ? await watchRequests(tab) : null;
+    const unwatch = isDynamic ? await watchRequests(tab) : null;
     await page.goto(fetched.address, { waitUntil: 'load', timeout: this.limits.load }).catch((error: Error) => {
       // What has come until now is what a patient reader would see; and a script that wanted to lead away did not.
       if (error.name !== 'TimeoutError' && tab.leadsTo === null) throw error;
     });
-    if (stirs) {
+    if (isDynamic) {
       await this.rest(tab, begunBefore);
       const begun = requests.begun;
       await this.scrollThrough(page);

@@ -4,7 +4,7 @@ import { recountShare } from '@/server/audit/house-style';
 import { collectionById } from '@/server/catalogue/collections';
 import { strings } from '@/ui/strings/en';
 import { StyleEditor } from '@/ui/style/style-editor';
-import { effectOf, keepHouseStyle, readStyle, recounting } from '../../../actions';
+import { effectOf, saveHouseStyleFile, readStyle, recounting } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.style.title };
@@ -29,7 +29,7 @@ export default async function StylePage({ params }: { params: Promise<{ collecti
         kept={c.style}
         recounting={recountShare(c.id)}
         effectOf={effectOf}
-        keepStyle={keepHouseStyle}
+        saveHouseStyle={saveHouseStyleFile}
         readStyle={readStyle}
         recountShare={recounting}
       />

@@ -1,15 +1,15 @@
 import { notFound } from 'next/navigation';
 import { Scope } from '@/contract/scope';
 import { collectionById } from '@/server/catalogue/collections';
-import { apartPictures } from '@/server/catalogue/page-pictures';
-import { AccountView, latestSurvey, pastSurveys, surveyAccount, surveyProgress } from '@/server/survey/surveys';
-import { AccountTable } from '@/ui/survey/log-table';
-import { BoundsForm } from '@/ui/survey/limits-form';
-import { ApartList } from '@/ui/survey/page-pictures';
+import { pagePictures } from '@/server/catalogue/page-pictures';
+import { SurveyLogView, latestSurvey, pastSurveys, surveyLog, surveyProgress } from '@/server/survey/surveys';
+import { LogTable } from '@/ui/survey/log-table';
+import { LimitsForm } from '@/ui/survey/limits-form';
+import { PagePictureList } from '@/ui/survey/page-pictures';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
 import { strings } from '@/ui/strings/en';
-import { goOn, keepBounds, stop, surveyAgain } from '../../../actions';
+import { goOn, saveLimits, stop, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.survey.title };
@@ -22,13 +22,13 @@ interface Props {
 export default async function SurveyPage({ params, searchParams }: Props) {
   const c = await collectionById((await params).collection);
   if (!c) notFound();
-  const view = AccountView.parse(await searchParams);
+  const view = SurveyLogView.parse(await searchParams);
   const latest = await latestSurvey(c.id);
   const [progress, account, past, apart] = await Promise.all([
     latest === null ? null : surveyProgress(latest),
-    latest === null ? null : surveyAccount(latest, view),
+    latest === null ? null : surveyLog(latest, view),
     pastSurveys(c.id),
-    apartPictures(c.id),
+    pagePictures(c.id),
   ]);
   const now = new Date();
   return (
@@ -46,17 +46,17 @@ export default async function SurveyPage({ params, searchParams }: Props) {
           surveyAgain={surveyAgain}
         />
         {c.kind === 'site' && (
-          <BoundsForm
+          <LimitsForm
             collection={c.id}
             maxPages={c.maxPages}
             maxDepth={c.maxDepth}
             scope={Scope.parse(c.scope)}
             hasAccess={c.access !== null}
-            change={keepBounds}
+            change={saveLimits}
           />
         )}
-        {latest !== null && account && <AccountTable collection={c.id} survey={latest} account={account} view={view} />}
-        <ApartList apart={apart} />
+        {latest !== null && account && <LogTable collection={c.id} survey={latest} account={account} view={view} />}
+        <PagePictureList apart={apart} />
         <PastSurveys past={past.map((p) => ({ ...p, startedAt: strings.when(p.startedAt, now) }))} />
       </div>
     </div>

@@ -1,5 +1,5 @@
 import { readHouseStyle, writeHouseStyle } from '@/core/house-style/house-style';
-import { keepStyle } from '@/server/audit/house-style';
+import { saveHouseStyle } from '@/server/audit/house-style';
 import { collectionById, type Collection } from '@/server/catalogue/collections';
 import { HttpError, answering } from '@/server/http/answers';
 
@@ -30,7 +30,7 @@ export async function GET(_: Request, context: Context): Promise<Response> {
 export async function PUT(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const c = await asked(context);
-    await keepStyle(c.id, readHouseStyle(await request.text()));
+    await saveHouseStyle(c.id, readHouseStyle(await request.text()));
     return new Response(null, { status: 204 });
   });
 }

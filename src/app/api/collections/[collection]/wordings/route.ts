@@ -4,7 +4,7 @@ import { Target } from '@/contract/target';
 import { collectionById } from '@/server/catalogue/collections';
 import { answering, HttpError } from '@/server/http/answers';
 import { placesOf } from '@/server/wordings/targets';
-import { keepWords } from '@/server/wordings/wordings';
+import { saveWords } from '@/server/wordings/wordings';
 
 export const dynamic = 'force-dynamic';
 
@@ -25,7 +25,7 @@ export async function PUT(request: Request, context: { params: Promise<{ collect
     const places = await placesOf(c.id, target);
     if (places.length === 0) throw new HttpError(404, 'There are no such places.');
     const appearanceIds = places.map((p) => p.id);
-    const answer = await keepWords({ collectionId: c.id, appearanceIds, text, act, by: 'person', since });
+    const answer = await saveWords({ collectionId: c.id, appearanceIds, text, act, by: 'person', since });
     return Response.json({ act, ...answer }, { status: answer.conflicts.length > 0 ? 409 : 200 });
   });
 }

@@ -1,6 +1,6 @@
 import { answering, HttpError } from '@/server/http/answers';
 import { csvLine } from '@/server/http/csv';
-import { accountLines, AccountView, surveyProgress } from '@/server/survey/surveys';
+import { logLines, SurveyLogView, surveyProgress } from '@/server/survey/surveys';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,13 +12,13 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
   return answering(async () => {
     const id = Number((await context.params).survey);
     if (!Number.isSafeInteger(id) || !(await surveyProgress(id))) throw new HttpError(404, 'There is no such survey.');
-    const { what } = AccountView.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { what } = SurveyLogView.parse(Object.fromEntries(new URL(request.url).searchParams));
     const encoder = new TextEncoder();
     let from = 0;
     const stream = new ReadableStream<Uint8Array>({
       start: (controller) => controller.enqueue(encoder.encode(csvLine(COLUMNS))),
       async pull(controller) {
-        const lines = await accountLines(id, what, from, PORTION);
+        const lines = await logLines(id, what, from, PORTION);
         from += lines.length;
         for (const line of lines) controller.enqueue(encoder.encode(csvLine(COLUMNS.map((c) => line[c]))));
         if (lines.length < PORTION) controller.close();

@@ -10,9 +10,9 @@ import {
   bringBack,
   choose,
   keep,
-  keepLong,
+  saveLong,
   recordCredit,
-  setAside,
+  ignoredFinding,
   settle,
   undo,
 } from '../../../../actions';
@@ -48,9 +48,9 @@ export default async function DeskPage({ params, searchParams }: Props) {
       choose={choose}
       settle={settle}
       undo={undo}
-      notes={{ setAside, bringBack, acceptWord }}
+      notes={{ ignoredFinding, bringBack, acceptWord }}
       record={recordCredit}
-      keepLong={keepLong}
+      saveLong={saveLong}
     />
   );
 }

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
 import { ruleById } from '@/core/rules';
-import { asidesOf } from '@/server/audit/ignored';
+import { countIgnored } from '@/server/audit/ignored';
 import { collectionById } from '@/server/catalogue/collections';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { RulePage } from '@/ui/rules/rule-page';
@@ -21,14 +21,14 @@ export default async function RuleRoute({ params }: Props) {
   if (!rule) notFound();
   const c = await collectionById(collection);
   if (!c) notFound();
-  const [{ rules }, asides] = await Promise.all([galleyFacets(collection), asidesOf(collection, id)]);
+  const [{ rules }, ignored] = await Promise.all([galleyFacets(collection), countIgnored(collection, id)]);
   return (
     <div className="sheet">
       <RulePage
         collection={collection}
         rule={rule}
         found={rules.find((r) => r.rule === id)?.pictures ?? 0}
-        asides={asides}
+        ignored={ignored}
         style={c.style}
       />
     </div>

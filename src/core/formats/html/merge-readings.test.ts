@@ -1,4 +1,5 @@
-import { addRendered, readPage } from './appearances';
+import { positionOf } from '../../model/appearance';
+import { addRendered, readPage } from './read-page';
 import { COMPUTED_STYLES, renderedTree, type DomSnapshot } from './snapshot';
 
 interface Painted {
@@ -74,21 +75,18 @@ test('what stands in both keeps its place in the source and is heard as the brow
     image('b.png', { box: [0, 900, 50, 40] }),
   ]);
   expect(first).toMatchObject({
-    origin: 'source',
+    location: { kind: 'html', start: 35, end: 61 },
     order: 0,
-    name: 'After',
-    shownWidth: 300,
-    shownHeight: 200,
-    fold: 'above',
+    accessible: { name: 'After' },
+    layout: { width: 300, height: 200, fold: 'above' },
   });
-  expect(first!.end).toBeGreaterThan(first!.start);
-  expect(second).toMatchObject({ origin: 'source', order: 1, state: 'unsaid', fold: 'below' });
+  expect(second).toMatchObject({ location: { kind: 'html' }, order: 1, state: 'missing', layout: { fold: 'below' } });
 });
 
 test('what only a script puts there comes after the rest and has no place in the source', () => {
   const found = read('<img src=a.png alt=A>', [image('z.png', {}, { alt: 'Z' }), image('a.png', {}, { alt: 'A' })]);
-  expect(found.map((a) => [a.src, a.origin, a.order, a.line])).toEqual([
-    ['a.png', 'source', 0, 1],
+  expect(found.map((a) => [a.markup.src, a.location.kind, a.order, positionOf(a).line])).toEqual([
+    ['a.png', 'html', 0, 1],
     ['z.png', 'script', 1, 0],
   ]);
 });
@@ -97,8 +95,17 @@ test('a picture that a script brings in late is the same appearance, a fallback 
   const source =
     '<p><img src="data:image/gif;base64,AA" data-src=late.png alt=Late></p><noscript><img src=late.png alt=Late></noscript>';
   const [late, fallback] = read(source, [{ name: 'P', box, children: [image('late.png', {}, { alt: 'Late' })] }]);
-  expect(late).toMatchObject({ origin: 'source', src: 'late.png', lazy: false, hidden: null, shownWidth: 300 });
-  expect(fallback).toMatchObject({ origin: 'source', hidden: 'no script', shownWidth: null });
+  expect(late).toMatchObject({
+    location: { kind: 'html' },
+    markup: { src: 'late.png', lazy: false },
+    accessible: { hidden: null },
+    layout: { width: 300 },
+  });
+  expect(fallback).toMatchObject({
+    location: { kind: 'html' },
+    accessible: { hidden: 'no script' },
+    layout: { width: null },
+  });
 });
 
 test('what a style sheet or a script takes away stays, hidden', () => {
@@ -108,7 +115,7 @@ test('what a style sheet or a script takes away stays, hidden', () => {
     hidden,
     image('b.png', { style: { visibility: 'hidden' } }, { alt: 'B' }),
   ]);
-  expect(found.map((a) => [a.src, a.hidden, a.ignored])).toEqual([
+  expect(found.map((a) => [a.markup.src, a.accessible.hidden, a.accessible.ignored])).toEqual([
     ['a.png', 'not rendered', true],
     ['b.png', 'not visible', true],
     ['c.png', 'not rendered', true],
@@ -128,7 +135,7 @@ test('computed backgrounds and pictures of pseudo-elements belong to their eleme
       ],
     },
   ]);
-  expect(found.map((a) => [a.element, a.src])).toEqual([
+  expect(found.map((a) => [a.element, a.markup.src])).toEqual([
     ['css-background', 'https://skerry.example/1.png'],
     ['css-background', 'https://skerry.example/a"b.png'],
     ['css-background', 'https://skerry.example/2.png'],
@@ -150,8 +157,8 @@ test('a closed shadow tree stands in the place of its host, with the slots fille
       ],
     },
   ]);
-  expect(found.map((a) => a.src)).toEqual(['shadow.png', 'light.png']);
-  expect(found[1]!.place).toBe('x-card>slot>img');
+  expect(found.map((a) => a.markup.src)).toEqual(['shadow.png', 'light.png']);
+  expect(found[1]!.context.place).toBe('x-card>slot>img');
 });
 
 test('an image with candidates and no source of its own shows the one that the browser chose', () => {
@@ -161,7 +168,7 @@ test('an image with candidates and no source of its own shows the one that the b
     box,
     current: 'https://skerry.example/b.png',
   };
-  expect(read('<p>x</p>', [chosen])[0]!.src).toBe('https://skerry.example/b.png');
+  expect(read('<p>x</p>', [chosen])[0]!.markup.src).toBe('https://skerry.example/b.png');
 });
 
 test('a browser that gives no document is an error', () =>
@@ -171,5 +178,5 @@ test('trees nested 3,000 deep are read', () => {
   let deep: Painted = image('deep.png');
   const chain: Painted[] = [deep];
   for (let i = 0; i < 3000; i++) chain.push((deep = { name: 'DIV', box, children: [deep] }));
-  expect(read('<p>x</p>', [deep]).map((a) => a.src)).toEqual(['deep.png']);
+  expect(read('<p>x</p>', [deep]).map((a) => a.markup.src)).toEqual(['deep.png']);
 });

@@ -1,4 +1,4 @@
-import { readSource } from './appearances';
+import { readSource } from './read-page';
 
 const read = (html: string) => readSource(`<!doctype html><html lang=en><title>T</title><body>${html}`).appearances;
 
@@ -20,16 +20,16 @@ test('every kind of appearance is found, and nothing that shows no picture', () 
     'img',
     'canvas',
   ]);
-  expect(found.at(-2)!.candidates).toEqual([{ src: 'e.webp', descriptor: '2x', media: 'print' }]);
+  expect(found.at(-2)!.markup.candidates).toEqual([{ src: 'e.webp', descriptor: '2x', media: 'print' }]);
 });
 
 test('the passage is what is read before and after, up to a heading', () => {
   const [a] = read(
     '<p>Earlier section.</p><h2>Puffin <em>week</em></h2><p>They come in April.</p><p>From the hide <img src=p.jpg> you see them.</p><h2>Next</h2><p>Other.</p>',
   );
-  expect(a!.before).toBe('They come in April. From the hide');
-  expect(a!.after).toBe('you see them.');
-  expect(a!.headings).toEqual(['Puffin week']);
+  expect(a!.context.before).toBe('They come in April. From the hide');
+  expect(a!.context.after).toBe('you see them.');
+  expect(a!.context.headings).toEqual(['Puffin week']);
 });
 
 test('caption, link, region, language and template place', () => {
@@ -38,24 +38,26 @@ test('caption, link, region, language and template place', () => {
      <figcaption>Das <b>Boot</b></figcaption></figure></div></main>`,
   );
   expect(a).toMatchObject({
-    caption: 'Das Boot',
-    lang: 'de',
-    region: 'main',
-    place: 'main>div.card.wide>figure>a>img',
-    state: 'silent',
-    control: { kind: 'link', name: 'Zum Boot', href: '/boot.html', text: 'Zum Boot', first: true },
+    state: 'decorative',
+    context: {
+      caption: 'Das Boot',
+      lang: 'de',
+      region: 'main',
+      place: 'main>div.card.wide>figure>a>img',
+      control: { kind: 'link', name: 'Zum Boot', href: '/boot.html', text: 'Zum Boot', first: true },
+    },
   });
 });
 
 test.each([
-  ['<img src=a alt="Boat">', 'said'],
-  ['<img src=a alt="">', 'silent'],
-  ['<img src=a>', 'unsaid'],
-  ['<img src=a alt="&nbsp;">', 'unsaid'],
-  ['<input type=image src=a>', 'unsaid'],
-  ['<img src=a role=presentation>', 'silent'],
-  ['<svg aria-hidden=true></svg>', 'silent'],
-  ['<img src=a alt=Boat hidden>', 'said'],
+  ['<img src=a alt="Boat">', 'described'],
+  ['<img src=a alt="">', 'decorative'],
+  ['<img src=a>', 'missing'],
+  ['<img src=a alt="&nbsp;">', 'missing'],
+  ['<input type=image src=a>', 'missing'],
+  ['<img src=a role=presentation>', 'decorative'],
+  ['<svg aria-hidden=true></svg>', 'decorative'],
+  ['<img src=a alt=Boat hidden>', 'described'],
 ])('%s is %s', (html, state) => expect(read(html)[0]!.state).toBe(state));
 
 // The examples of the HTML Living Standard, 4.8.4.2 and 4.8.4.3.3 (from memory).
@@ -63,9 +65,14 @@ test('a version for narrow windows is an appearance of its own, which is heard a
   const [narrow, wide] = read(
     '<picture><source media="(max-width:40em)" srcset="n.webp 1x, n2.webp 2x"><img src=w.jpg alt=Wide></picture>',
   );
-  expect(narrow).toMatchObject({ element: 'source', src: 'n.webp', state: 'silent', ignored: true, name: '' });
-  expect(narrow!.candidates.map((c) => c.src)).toEqual(['n.webp', 'n2.webp']);
-  expect(wide).toMatchObject({ element: 'img', name: 'Wide', order: 1 });
+  expect(narrow).toMatchObject({
+    element: 'source',
+    state: 'decorative',
+    markup: { src: 'n.webp' },
+    accessible: { ignored: true, name: '' },
+  });
+  expect(narrow!.markup.candidates.map((c) => c.src)).toEqual(['n.webp', 'n2.webp']);
+  expect(wide).toMatchObject({ element: 'img', accessible: { name: 'Wide' }, order: 1 });
 });
 
 // The attributes are common practice of scripts that load pictures late.
@@ -77,15 +84,15 @@ test.each([
   ['<div data-bg="a.png">text</div>', 'a.png'],
   ['<div data-background-image="url(\'a.png\')">text</div>', 'a.png'],
   ['<picture><source data-srcset="a.png 1x"><img alt=""></picture>', 'a.png'],
-])('%s shows its picture later', (html, src) => expect(read(html)[0]).toMatchObject({ src, lazy: true }));
+])('%s shows its picture later', (html, src) => expect(read(html)[0]).toMatchObject({ markup: { src, lazy: true } }));
 
 test('a source that is there already is not read from what a script would put there', () =>
-  expect(read('<img src="a.png" data-src="b.png">')[0]).toMatchObject({ src: 'a.png', lazy: false }));
+  expect(read('<img src="a.png" data-src="b.png">')[0]).toMatchObject({ markup: { src: 'a.png', lazy: false } }));
 
 test('an inline drawing that takes its shapes from another file says which', () => {
-  expect(read('<svg><use href="icons.svg#bell"/></svg>')[0]!.src).toBe('icons.svg#bell');
-  expect(read('<svg><use xlink:href="icons.svg#bell"/></svg>')[0]!.src).toBe('icons.svg#bell');
-  expect(read('<svg><symbol id=a><path/></symbol><use href="#a"/></svg>')[0]!.src).toBeNull();
+  expect(read('<svg><use href="icons.svg#bell"/></svg>')[0]!.markup.src).toBe('icons.svg#bell');
+  expect(read('<svg><use xlink:href="icons.svg#bell"/></svg>')[0]!.markup.src).toBe('icons.svg#bell');
+  expect(read('<svg><symbol id=a><path/></symbol><use href="#a"/></svg>')[0]!.markup.src).toBeNull();
 });
 
 test('backgrounds come after everything else, so that style sheets do not move the rest', () => {
@@ -94,8 +101,8 @@ test('backgrounds come after everything else, so that style sheets do not move t
   const styled = readSource(html, [
     { address: 'https://x.example/s.css', css: '.x{background:url(0.png)}' },
   ]).appearances;
-  expect(plain.map((a) => a.src)).toEqual(['1.png', '3.png', '2.png']);
-  expect(styled.map((a) => a.src)).toEqual(['1.png', '3.png', '0.png', '2.png']);
+  expect(plain.map((a) => a.markup.src)).toEqual(['1.png', '3.png', '2.png']);
+  expect(styled.map((a) => a.markup.src)).toEqual(['1.png', '3.png', '0.png', '2.png']);
 });
 
 // Open Graph protocol, structured properties: the words belong to the image named before them.
@@ -104,7 +111,7 @@ test('icons and previews are listed apart, previews with their words', () => {
     <meta property="og:image" content="/1.png"><meta property="og:image:width" content="2">
     <meta property="og:image:alt" content="The quay"><meta property="og:image" content="/2.png">
     <meta name="twitter:image" content="/1.png"></head><body>text`;
-  expect(readSource(html).apart).toEqual([
+  expect(readSource(html).pagePictures).toEqual([
     { kind: 'icon', src: 'f.ico', alt: null },
     { kind: 'preview', src: '/1.png', alt: 'The quay' },
     { kind: 'preview', src: '/2.png', alt: null },

@@ -1,5 +1,5 @@
-import { MOST_APPEARANCES, type Appearance } from '../../model/appearance';
-import type { SourceReading } from './appearances';
+import type { Appearance } from '../../model/appearance';
+import { MOST_APPEARANCES, type SourceReading } from '../../model/page';
 
 /**
  * One reading of a page out of two: its source, and what a browser made of it. What stands in both is heard as the
@@ -14,10 +14,19 @@ export function mergeReadings(source: SourceReading, rendered: SourceReading, ba
   const taken = new Set(partner.values());
   const inSource = source.appearances.map((a) => {
     const painted = partner.get(a);
-    if (!painted) return a.hidden ? a : { ...a, hidden: 'not rendered' as const, ignored: true };
+    if (!painted)
+      return a.accessible.hidden
+        ? a
+        : { ...a, accessible: { ...a.accessible, hidden: 'not rendered' as const, ignored: true } };
     // The markup of an inline drawing is what it is known by, so it stays as the source has it.
-    const { order, start, end, line, column, markup, templated, place } = a;
-    return { ...painted, order, start, end, line, column, markup, templated, place, origin: 'source' as const };
+    const { svg, templated } = a.markup;
+    return {
+      ...painted,
+      order: a.order,
+      markup: { ...painted.markup, svg, templated },
+      context: { ...painted.context, place: a.context.place },
+      location: a.location,
+    };
   });
   const fromScripts = rendered.appearances.filter((a) => !taken.has(a));
   const byScript = fromScripts.slice(0, MOST_APPEARANCES - inSource.length);
@@ -31,7 +40,7 @@ export function mergeReadings(source: SourceReading, rendered: SourceReading, ba
     directives: [...new Set([...source.directives, ...rendered.directives])],
     sheets: source.sheets,
     shell: source.shell,
-    stirs: source.stirs,
+    isDynamic: source.isDynamic,
     leftOut: Math.max(source.leftOut, rendered.leftOut) + fromScripts.length - byScript.length,
     appearances: [...inSource, ...byScript.map((a, i) => ({ ...a, order: inSource.length + i }))],
   };
@@ -41,15 +50,16 @@ export function mergeReadings(source: SourceReading, rendered: SourceReading, ba
 function matched(source: SourceReading, rendered: SourceReading, base: string): Map<Appearance, Appearance> {
   const fileOf = (a: Appearance, against: string | null) => {
     try {
-      return a.src?.trim() ? new URL(a.src.trim(), new URL(against ?? base, base)).href : '';
+      return a.markup.src?.trim() ? new URL(a.markup.src.trim(), new URL(against ?? base, base)).href : '';
     } catch {
-      return a.src!;
+      return a.markup.src!;
     }
   };
   const files = new Map<Appearance, string>();
-  for (const a of source.appearances) files.set(a, fileOf(a, a.sheet ?? source.base));
+  for (const a of source.appearances) files.set(a, fileOf(a, a.markup.sheet ?? source.base));
   for (const a of rendered.appearances) files.set(a, fileOf(a, null));
-  const isEmpty = (a: Appearance) => a.src === null || a.src === '' || a.src.startsWith('data:') || a.lazy;
+  const isEmpty = (a: Appearance) =>
+    a.markup.src === null || a.markup.src === '' || a.markup.src.startsWith('data:') || a.markup.lazy;
   const partner = new Map<Appearance, Appearance>();
   const taken = new Set<Appearance>();
   const pair = (key: (a: Appearance) => string | null, of = source.appearances) => {
@@ -69,9 +79,9 @@ function matched(source: SourceReading, rendered: SourceReading, base: string): 
       taken.add(found);
     }
   };
-  pair((a) => JSON.stringify([a.element, files.get(a), a.place]));
+  pair((a) => JSON.stringify([a.element, files.get(a), a.context.place]));
   pair((a) => (files.get(a) ? JSON.stringify([a.element, files.get(a)]) : null));
   // Only what shows nothing yet in the source may become another picture and still be the same appearance.
-  pair((a) => JSON.stringify([a.element, a.place]), source.appearances.filter(isEmpty));
+  pair((a) => JSON.stringify([a.element, a.context.place]), source.appearances.filter(isEmpty));
   return partner;
 }

@@ -1,9 +1,9 @@
 import type { PictureMetadata } from './metadata';
 
 /** What looking at a picture tells beside what rules need: for the person who words it. */
-export interface Sight {
+export interface PictureDetails {
   /** What decided its kind, in a few words each. */
-  because: string[];
+  kindReasons: string[];
   /** Frames; 1 for a still. */
   frames: number;
   /** Share of it that is see-through, from 0 to 1. */
