@@ -27,6 +27,29 @@ const WORLD = [
   'pino',
 ];
 
+/**
+ * The rooms of the server, from the ground up: a room imports only from those before it, and from the files beside the
+ * rooms (`log`, `config`, `disk`). What follows what stands in `jobs/pipeline.ts`, which is above them all.
+ */
+const ROOMS = [
+  ...['net', 'db', 'blobs', 'secrets', 'http', 'language'],
+  ...['jobs', 'workers'],
+  'catalogue',
+  ...['audit', 'analysis'],
+  ...['survey', 'intake', 'wordings', 'drafting'],
+  ...['delivery', 'reports', 'brief', 'desk'],
+  'operations',
+];
+const roomAbove = (room, rooms) =>
+  layer(
+    [`src/server/${room}/**`],
+    [
+      ...rooms.flatMap((r) => [`../${r}/*`, `../../${r}/*`, `@/server/${r}/*`]),
+      ...['@/ui/*', '@/app/*', 'react', 'next', 'next/*'],
+    ],
+    `${room} stands below what it imports here; see ROOMS in eslint.config.mjs.`,
+  );
+
 export default tseslint.config(
   { ignores: ['.next/', 'dist/', 'node_modules/', 'data/', 'next-env.d.ts'] },
   ...tseslint.configs.recommended,
@@ -57,4 +80,14 @@ export default tseslint.config(
     'The interface is given its data; it never asks the server modules.',
   ),
   layer(['src/server/**'], ['@/ui/*', '@/app/*', 'react', 'next', 'next/*'], 'The server knows no interface.'),
+  ...ROOMS.map((room, i) => roomAbove(room, ROOMS.slice(i + 1))),
+  layer(
+    ['src/server/*.ts'],
+    [...ROOMS.filter((r) => r !== 'net').map((r) => `./${r}/*`), '@/ui/*', '@/app/*', 'react', 'next', 'next/*'],
+    'What every room uses knows none of them.',
+  ),
+  {
+    files: ['src/server/jobs/pipeline.ts'],
+    rules: { 'no-restricted-imports': 'off' },
+  },
 );

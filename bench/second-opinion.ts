@@ -18,7 +18,7 @@ import { proposePurpose } from '../src/core/purpose/propose';
 import type { RuleContext } from '../src/core/rules/support/rule';
 import { knowledge } from '../src/server/language/dictionaries';
 import { FLAGS } from '../src/server/survey/browser/browser';
-import { findChromium } from '../src/server/chromium';
+import { findChromium } from '../src/server/net/chromium';
 
 const folders = process.argv.slice(2);
 /** Pictures of one folder that are compared at most. */

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { z } from 'zod';
-import { findChromium } from './chromium';
-import { parseAllowed, type Allowed } from './http/allowed';
+import { findChromium } from './net/chromium';
+import { parseAllowed, type Allowed } from './net/allowed';
 
 const LEAST_TOKEN = 16;
 

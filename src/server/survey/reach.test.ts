@@ -3,7 +3,7 @@ import { gzipSync } from 'node:zlib';
 import { ReaderPool } from '../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../testing/site';
 import { runSurvey } from './engine';
-import { parseAllowed } from '../http/allowed';
+import { parseAllowed } from '../net/allowed';
 import { HostGate, retryAfter } from './host-gate';
 import { MemoryStore } from './memory-store';
 import { Robots } from './robots';

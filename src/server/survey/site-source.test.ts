@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { gzipSync } from 'node:zlib';
-import { parseAllowed } from '../http/allowed';
+import { parseAllowed } from '../net/allowed';
 import { parseAddress, SiteSource } from './site-source';
 import { Skipped, UNCHANGED } from './source';
 

@@ -1,8 +1,8 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
 import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
-import type { Allowed } from '../http/allowed';
-import { guardedConnect, RefusedAddress } from '../http/guard';
+import type { Allowed } from '../net/allowed';
+import { guardedConnect, RefusedAddress } from '../net/guard';
 import { HostGate, retryAfter } from './host-gate';
 import { Robots, ROBOTS_LIMIT } from './robots';
 import { SiteScope } from './site-scope';

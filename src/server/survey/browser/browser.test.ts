@@ -3,11 +3,11 @@ import { chromium } from 'playwright-core';
 import { ReaderPool } from '../../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
 import { runSurvey, type GatheredPage } from '../engine';
-import { parseAllowed } from '../../http/allowed';
+import { parseAllowed } from '../../net/allowed';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
 import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';
-import { findChromium, NO_CHROMIUM } from '../../chromium';
+import { findChromium, NO_CHROMIUM } from '../../net/chromium';
 
 /** Pages as a real Chromium shows them, and what hostile ones may not do to it. */
 jest.setTimeout(60_000);

@@ -2,9 +2,9 @@ import { readFile } from 'node:fs/promises';
 import PQueue from 'p-queue';
 import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core';
 import { COMPUTED_STYLES, type DomSnapshot } from '@/core/formats/html/snapshot';
-import type { Allowed } from '../../http/allowed';
+import type { Allowed } from '../../net/allowed';
 import { Skipped, type FetchedPage } from '../source';
-import { NO_CHROMIUM } from '../../chromium';
+import { NO_CHROMIUM } from '../../net/chromium';
 import { GuardedProxy } from './guarded-proxy';
 
 export interface RenderedPage {

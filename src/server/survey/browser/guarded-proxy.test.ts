@@ -1,7 +1,7 @@
 import http from 'node:http';
 import net from 'node:net';
 import { TestSite } from '../../testing/site';
-import { parseAllowed } from '../../http/allowed';
+import { parseAllowed } from '../../net/allowed';
 import { GuardedProxy } from './guarded-proxy';
 
 /** The browser's only way out lets through what the guard lets through. */

@@ -3,8 +3,8 @@ import type { AddressInfo } from 'node:net';
 import type { Duplex } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Agent, request as fetchFrom } from 'undici';
-import type { Allowed } from '../../http/allowed';
-import { guardedConnect } from '../../http/guard';
+import type { Allowed } from '../../net/allowed';
+import { guardedConnect } from '../../net/guard';
 
 /** Milliseconds of silence after which a connection is given up. */
 const SILENCE = 15_000;
