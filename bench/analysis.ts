@@ -38,19 +38,19 @@ for (let i = 0; i < names.length; i += PER_PAGE)
   );
 
 const { insertCollection } = await import('../src/server/catalogue/collections');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../src/server/survey/surveys');
+const { startSurvey } = await import('../src/server/survey/surveys');
+const { jobsIdle, startJobs, stopJobs } = await import('../src/server/jobs/pipeline');
 const { analysePictures } = await import('../src/server/analysis/analyse-pictures');
 const { groupPictures } = await import('../src/server/analysis/grouping');
-const { stopAnalysis } = await import('../src/server/analysis/analysis');
 const { galleyLines } = await import('../src/server/catalogue/lines');
 const { GalleyView } = await import('../src/contract/galley');
 const { closeDatabase, database } = await import('../src/server/db/database');
 const { picture } = await import('../src/server/db/schema');
 
 const c = await insertCollection({ name: 'Many', kind: 'folder', root: site, maxPages: 100_000, maxDepth: 1 });
-const survey = await startSurvey(c.id);
-await surveyOver(survey);
-await stopAnalysis();
+await startJobs(['survey', 'audit']);
+await startSurvey(c.id);
+await jobsIdle();
 const db = await database();
 await db.update(picture).set({ analysisVersion: 0 });
 
@@ -73,10 +73,10 @@ const grouping = performance.now();
 await groupPictures(c.id);
 const at = (share: number) => [...lists].sort((a, b) => a - b)[Math.floor(share * (lists.length - 1))]!;
 process.stdout.write(
-  `${seen} pictures analysis_version at in ${seconds.toFixed(0)} s, ${(seen / seconds).toFixed(1)} a second\n` +
+  `${seen} pictures analysed in ${seconds.toFixed(0)} s, ${(seen / seconds).toFixed(1)} a second\n` +
     `the Galley listed ${lists.length} times meanwhile: median ${at(0.5).toFixed(0)} ms, 95 % within ${at(0.95).toFixed(0)} ms\n` +
     `grouped in ${((performance.now() - grouping) / 1000).toFixed(1)} s\n`,
 );
-await suspendSurveys();
+await stopJobs();
 await closeDatabase();
 rmSync(data, { recursive: true, force: true });

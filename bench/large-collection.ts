@@ -20,7 +20,7 @@ const { closeDatabase, database } = await import('../src/server/db/database');
 const { galleyFacets, galleyLines, queueAt } = await import('../src/server/catalogue/lines');
 const { deskPicture } = await import('../src/server/desk/desk');
 const { brief } = await import('../src/server/brief/brief');
-const { auditAll } = await import('../src/server/audit/audit');
+const { auditAll } = await import('../src/server/audit/audit-collection');
 const { closeAuditor } = await import('../src/server/audit/audit-worker');
 const { saveWords } = await import('../src/server/wordings/wordings');
 

@@ -10,7 +10,8 @@ import { chromium } from 'playwright-core';
 import { ReaderPool } from '../src/server/workers/reader-pool';
 import { BrowserRenderer, FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/net/chromium';
-import { runSurvey, type GatheredPage } from '../src/server/survey/engine';
+import { SurveyRun } from '../src/server/survey/survey-run';
+import { type GatheredPage } from '../src/server/survey/store';
 import { parseAllowed } from '../src/server/net/allowed';
 import { MemoryStore } from '../src/server/survey/memory-store';
 import { SiteSource, userAgent } from '../src/server/survey/site-source';
@@ -30,7 +31,7 @@ async function surveyed(addresses: string[], host: string, reading: Scope['readi
   const readers = new ReaderPool(2);
   const store = new MemoryStore(addresses.length);
   try {
-    await runSurvey(source, store, readers, { maxDepth: 0, concurrency: 4, reading, renderer });
+    await new SurveyRun(source, store, readers, { maxDepth: 0, concurrency: 4, reading, renderer }).gather();
   } finally {
     await renderer.close();
     await source.close();

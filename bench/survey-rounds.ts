@@ -1,13 +1,16 @@
 /** `survey-rounds ADDRESS ROUNDS`: surveys a site again and again, each time as a new collection; sends the times. */
-import { stopAnalysis } from '../src/server/analysis/analysis';
 import { closeFiles } from '../src/server/blobs/blobs';
 import { insertCollection } from '../src/server/catalogue/collections';
 import { closeDatabase, database } from '../src/server/db/database';
-import { startSurvey, surveyOver, surveyProgress, suspendSurveys } from '../src/server/survey/surveys';
+import { startJobs, stopJobs } from '../src/server/jobs/pipeline';
+import { surveyProgress } from '../src/server/survey/survey-progress';
+import { startSurvey, surveyOver } from '../src/server/survey/surveys';
 import type { Scope } from '../src/contract/scope';
 
 const [root, rounds, reading = 'auto'] = process.argv.slice(2) as [string, string, Scope['reading']?];
 await database();
+// Analysis comes after a survey, and would weigh on the next round.
+await startJobs(['survey', 'audit']);
 const told: { pages: number; ms: number }[] = [];
 for (let i = 0; i < Number(rounds); i++) {
   const name = `Round ${i}`;
@@ -16,13 +19,11 @@ for (let i = 0; i < Number(rounds); i++) {
   const id = await startSurvey(c.id);
   await surveyOver(id);
   const ms = performance.now() - begun;
-  // Looking at the pictures comes after the survey, and would weigh on the next round.
-  await stopAnalysis();
   const { state, pagesDone, message } = (await surveyProgress(id))!;
   if (state !== 'done') throw new Error(message ?? state);
   told.push({ pages: pagesDone, ms });
 }
-await suspendSurveys();
+await stopJobs();
 await closeFiles();
 await closeDatabase();
 process.send!(JSON.stringify(told), () => process.exit(0));

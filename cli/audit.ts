@@ -18,7 +18,9 @@ import type { Finding } from '@/core/model/finding';
 import { knowledge } from '@/server/language/dictionaries';
 import { Recogniser, ReaderPool } from '@/server/workers/reader-pool';
 import type { AnalysisResult } from '@/server/workers/tasks';
-import { runSurvey, type GatheredPicture, type Readers } from '@/server/survey/engine';
+import { SurveyRun } from '@/server/survey/survey-run';
+import { type Readers } from '@/server/survey/survey-run';
+import { type GatheredPicture } from '@/server/survey/store';
 import { FileSource } from '@/server/survey/file-source';
 import { FolderTree } from '@/server/survey/folder-tree';
 import { parseAllowed } from '@/server/net/allowed';
@@ -130,12 +132,12 @@ export async function audit(
     progress(`${s.pages.length} pages read, ${s.waitingCount} waiting, ${s.pictures.size} pictures`),
   );
   try {
-    await runSurvey(source, store, readers, {
+    await new SurveyRun(source, store, readers, {
       maxDepth: options.maxDepth,
       concurrency: CONCURRENCY,
       reading: options.reading,
       renderer,
-    });
+    }).gather();
   } finally {
     await renderer?.close();
     pool.close();

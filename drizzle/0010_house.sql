@@ -1,4 +1,3 @@
-ALTER TABLE "collection" RENAME COLUMN "seen_anew" TO "analysis_pending";--> statement-breakpoint
 ALTER TABLE "page" RENAME COLUMN "apart" TO "page_pictures";--> statement-breakpoint
 ALTER TABLE "picture" RENAME COLUMN "looked" TO "analysis_version";--> statement-breakpoint
 ALTER TABLE "picture" RENAME COLUMN "sight" TO "details";--> statement-breakpoint
@@ -60,5 +59,20 @@ UPDATE "finding" SET "rule" = pg_temp.rule_id("rule"), "fixes" = replace("fixes"
 UPDATE "ignored_finding" SET "rule" = pg_temp.rule_id("rule");--> statement-breakpoint
 UPDATE "picture" SET "rules" = array(SELECT pg_temp.rule_id(x) FROM unnest("rules") AS x) WHERE "rules" <> '{}';--> statement-breakpoint
 UPDATE "collection" SET
-  "style" = coalesce((SELECT jsonb_object_agg(pg_temp.rule_id(key), value) FROM jsonb_each("style")), '{}'),
-  "stale_rules" = array(SELECT pg_temp.rule_id(x) FROM unnest("stale_rules") AS x);
+  "style" = coalesce((SELECT jsonb_object_agg(pg_temp.rule_id(key), value) FROM jsonb_each("style")), '{}');--> statement-breakpoint
+ALTER TABLE "collection" DROP COLUMN "stale_rules";--> statement-breakpoint
+ALTER TABLE "collection" DROP COLUMN "seen_anew";--> statement-breakpoint
+ALTER TABLE "collection" ADD COLUMN "audit_version" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
+ALTER TABLE "collection" ADD COLUMN "changes" integer DEFAULT 0 NOT NULL;--> statement-breakpoint
+CREATE TABLE "job_progress" (
+	"kind" text NOT NULL,
+	"collection_id" text NOT NULL,
+	"state" text NOT NULL,
+	"share" real,
+	"detail" json,
+	"error" text,
+	"updated_at" timestamp with time zone DEFAULT now() NOT NULL,
+	CONSTRAINT "job_progress_kind_collection_id_pk" PRIMARY KEY("kind","collection_id")
+);
+--> statement-breakpoint
+ALTER TABLE "job_progress" ADD CONSTRAINT "job_progress_collection_id_collection_id_fk" FOREIGN KEY ("collection_id") REFERENCES "public"."collection"("id") ON DELETE cascade ON UPDATE no action;

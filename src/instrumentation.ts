@@ -1,10 +1,8 @@
-/** Runs once when the server starts: surveys that a stop broke off go on, and the next stop is an orderly one. */
+/** Runs once when the server starts: jobs that a stop broke off go on, and the next stop is an orderly one. */
 export async function register(): Promise<void> {
   if (process.env['NEXT_RUNTIME'] !== 'nodejs' || process.env['NEXT_PHASE'] === 'phase-production-build') return;
   const { endOnSignals } = await import('./server/operations/shutdown');
   endOnSignals();
-  const { resumeAll } = await import('./server/survey/surveys');
-  await resumeAll();
-  const { resumeRecounts } = await import('./server/audit/house-style');
-  await resumeRecounts();
+  const { startJobs } = await import('./server/jobs/pipeline');
+  await startJobs();
 }

@@ -7,7 +7,7 @@ import { PURPOSES } from '@/core/model/appearance';
 import { SentStyle, type StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
 import { checkStyle, readHouseStyle } from '@/core/house-style/house-style';
-import { acceptWord as acceptHouseWord, saveHouseStyle, recountShare } from '@/server/audit/house-style';
+import { acceptWord as acceptHouseWord, saveHouseStyle } from '@/server/audit/house-style';
 import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignored';
 import { styleEffect } from '@/server/audit/style-effect';
 import { addressesInFile } from '@/server/intake/address-table';
@@ -272,9 +272,4 @@ export async function readStyle(text: string): Promise<{ style: RuleStyle } | { 
   } catch (error) {
     return { error: inWords(error) };
   }
-}
-
-/** How much of what a change touches is found anew, from 0 to 1; null when all is. */
-export async function recounting(collection: string): Promise<number | null> {
-  return recountShare(Collection.parse(collection));
 }

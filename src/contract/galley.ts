@@ -2,18 +2,36 @@ import { z } from 'zod';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
 import type { State } from '@/core/model/appearance';
 import type { Fix, Outcome } from '@/core/model/finding';
+import { currentRuleId } from '@/core/rules/support/former-ids';
 
-/** What the Galley shows, as its address says it. */
-export const GalleyView = z.object({
+const FORMER_STATES: Readonly<Record<string, string>> = { said: 'described', silent: 'decorative', unsaid: 'missing' };
+
+/** Addresses that were noted down when states, rules and groups had other names still lead where they did. */
+function currentView(asked: unknown): unknown {
+  if (typeof asked !== 'object' || asked === null) return asked;
+  const { series, ...view } = asked as Record<string, unknown>;
+  const { state, rule } = view;
+  return {
+    ...(series === undefined ? {} : { similarGroup: series }),
+    ...view,
+    ...(typeof state === 'string' && Object.hasOwn(FORMER_STATES, state) ? { state: FORMER_STATES[state] } : {}),
+    ...(typeof rule === 'string' ? { rule: currentRuleId(rule) } : {}),
+  };
+}
+
+const View = z.object({
   state: z.enum(['all', 'todo', 'doubtful', 'missing', 'described', 'decorative', 'draft', 'conflict']).catch('all'),
   rule: z.string().max(40).catch('any'),
   kind: z.enum(['any', ...KINDS]).catch('any'),
   q: z.string().trim().max(200).catch(''),
-  /** Only what looks like one picture: the id of its series. */
+  /** Only what looks like one picture: the id of its similar group. */
   similarGroup: z.coerce.number().int().nonnegative().catch(0),
   sort: z.enum(['first', 'reach', 'weight', 'length', 'place', 'alike']).catch('reach'),
 });
-export type GalleyView = z.infer<typeof GalleyView>;
+
+/** What the Galley shows, as its address says it. */
+export const GalleyView = z.preprocess(currentView, View);
+export type GalleyView = z.infer<typeof View>;
 
 export interface LineNote {
   rule: string;

@@ -16,7 +16,7 @@ export interface StyleEffect {
 export interface StyleEffects {
   effects: StyleEffect[];
   /** Appearances that were looked at, of how many; of very many, the furthest-reaching. */
-  analysisVersion: number;
+  counted: number;
   of: number;
 }
 

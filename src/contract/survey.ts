@@ -50,12 +50,12 @@ export interface SurveyProgress {
   /** Pages in hand, then the latest that were read. */
   recent: { address: string; state: 'reading' | 'done' }[];
   /** Pictures that Detto has looked at (thumbnail, colours, whether they decode), of those that can be. */
-  analysisVersion: number;
+  analysed: number;
   toAnalyse: number;
   /** Whether that, or what follows from it, is under way. */
   isAnalysing: boolean;
   /** Pictures whose text and things have been read, of those where there may be any. */
-  recognitionVersion: number;
+  recognised: number;
   toRecognise: number;
 }
 

@@ -40,21 +40,21 @@ beforeAll(async () => {
 }, 60_000);
 
 afterAll(async () => {
-  const { suspendSurveys } = await import('./survey/surveys');
+  const { stopJobs } = await import('./jobs/pipeline');
   const { closeDatabase } = await import('./db/database');
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(data, { recursive: true, force: true });
 });
 
 async function survey() {
-  const { startSurvey, surveyProgress } = await import('./survey/surveys');
+  const { startSurvey, surveyOver } = await import('./survey/surveys');
+  const { surveyProgress } = await import('./survey/survey-progress');
+  const { startJobs } = await import('./jobs/pipeline');
+  await startJobs();
   const id = await startSurvey(c.id);
-  for (;;) {
-    const progress = (await surveyProgress(id))!;
-    if (progress.state !== 'running') return progress;
-    await new Promise((resolve) => setTimeout(resolve, 30));
-  }
+  await surveyOver(id);
+  return (await surveyProgress(id))!;
 }
 
 async function lines(view: Record<string, string> = {}) {

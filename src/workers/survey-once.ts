@@ -11,8 +11,9 @@ const { insertCollection, collectionById } = await import('@/server/catalogue/co
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');
 const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');
-const { latestSurvey, resumeAll, resumeSurvey, startSurvey, surveyOver, surveyProgress, suspendSurveys } =
-  await import('@/server/survey/surveys');
+const { startJobs, stopJobs } = await import('@/server/jobs/pipeline');
+const { resumeSurvey, startSurvey, surveyOver } = await import('@/server/survey/surveys');
+const { latestSurvey, surveyProgress } = await import('@/server/survey/survey-progress');
 
 const ID = 'killed';
 const address = process.argv[2]!;
@@ -20,12 +21,15 @@ const db = await opening;
 if (!(await collectionById(ID)))
   await insertCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
-else await resumeAll();
+await startJobs(['survey', 'audit']);
 const id = (await latestSurvey(ID))!;
-// Killed twice before a page was settled, it waits for somebody to resume it.
-if ((await surveyProgress(id))!.state === 'stopped') await resumeSurvey(id);
 const begun = performance.now();
 await surveyOver(id);
+// Killed twice before a page was settled, it waits for somebody to resume it.
+while ((await surveyProgress(id))!.state === 'stopped') {
+  await resumeSurvey(id);
+  await surveyOver(id);
+}
 const seconds = (performance.now() - begun) / 1000;
 const { state } = (await surveyProgress(id))!;
 const number = async (rows: PromiseLike<{ n: number }[]>) => (await rows)[0]!.n;
@@ -40,7 +44,7 @@ const result = {
   met: await number(db.select({ n: count() }).from(visit).where(eq(visit.surveyId, id))),
   waiting: await number(db.select({ n: count() }).from(visit).where(eq(visit.state, 'waiting'))),
 };
-await suspendSurveys();
+await stopJobs();
 await closeFiles();
 await closeDatabase();
 process.send!(JSON.stringify(result), () => process.exit(0));

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { RuleStyle } from '../audit';
+import { currentRuleId } from '../rules/support/former-ids';
 import { RULES, ruleById } from '../rules';
 import { OUTCOMES } from '../model/finding';
 
@@ -22,8 +23,8 @@ const File = z.strictObject({
 
 /** The ids of the rules that two styles do not set alike. */
 export function changedRules(before: RuleStyle, after: RuleStyle): string[] {
-  const told = (style: RuleStyle, id: string) => JSON.stringify(ordered(settled(style, id)));
-  return RULES.map((r) => r.id).filter((id) => told(before, id) !== told(after, id));
+  const inWords = (style: RuleStyle, id: string) => JSON.stringify(ordered(settled(style, id)));
+  return RULES.map((r) => r.id).filter((id) => inWords(before, id) !== inWords(after, id));
 }
 
 /** One rule's settings with its defaults in place. */
@@ -87,11 +88,12 @@ export function readHouseStyle(text: string): RuleStyle {
   try {
     parsed = JSON.parse(text.replace(/^\ufeff/, ''));
   } catch (error) {
-    throw new Error(`The file is no JSON: ${(error as Error).message}`);
+    throw new Error(`The file is not JSON: ${(error as Error).message}`);
   }
   const file = File.safeParse(parsed);
-  if (!file.success) throw new Error(`The file is no house style of Detto: ${told(file.error)}`);
-  return checkStyle(file.data.rules as RuleStyle);
+  if (!file.success) throw new Error(`The file is no house style of Detto: ${inWords(file.error)}`);
+  const rules = Object.entries(file.data.rules).map(([id, own]) => [currentRuleId(id), own] as const);
+  return checkStyle(Object.fromEntries(rules) as RuleStyle);
 }
 
 /**
@@ -105,12 +107,12 @@ export function checkStyle(style: RuleStyle): RuleStyle {
     if (!rule) throw new Error(`There is no rule “${id}”.`);
     const schema = rule.parameters;
     const parameters = (schema instanceof z.ZodObject ? schema.strict() : schema).safeParse(own.parameters ?? {});
-    if (!parameters.success) throw new Error(`The rule “${id}”: ${told(parameters.error)}`);
+    if (!parameters.success) throw new Error(`The rule “${id}”: ${inWords(parameters.error)}`);
   }
   return withoutDefaults(style);
 }
 
-const told = (error: z.ZodError) => {
+const inWords = (error: z.ZodError) => {
   const issue = error.issues[0]!;
   const at = issue.path.join('.');
   return at ? `${at}: ${issue.message}` : issue.message;

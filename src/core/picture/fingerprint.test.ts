@@ -51,7 +51,7 @@ test('kinds come with how sure they are and with what decided', async () => {
     .join('');
   const poster = kindOf(
     await features(
-      svg(`<rect width="480" height="360" fill="#f4ead0"/><g font-duplicate_group="sans-serif">${text}</g>`, 480, 360),
+      svg(`<rect width="480" height="360" fill="#f4ead0"/><g font-family="sans-serif">${text}</g>`, 480, 360),
     ),
   );
   expect(poster.kind).toBe('poster');

@@ -39,6 +39,7 @@ import uncredited from './uncredited';
 import storedWordsUnused from './stored-words-unused';
 import variantClash from './variant-clash';
 import wordList from './word-list';
+import { currentRuleId } from './support/former-ids';
 import type { Rule } from './support/rule';
 
 /** Every rule, in the order of the catalogue. A new rule is a new file and a line here. */
@@ -86,7 +87,8 @@ export const RULES: readonly Rule[] = [
   storedWordsUnused,
 ];
 
-export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id === id);
+/** A rule by its id, or by one that it had in an earlier version of Detto. */
+export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id === currentRuleId(id));
 
 /** Ids of the rules that look at what is in the picture or its file: they find more once somebody has looked. */
 export const PICTURE_RULES: readonly string[] = RULES.filter((r) => r.sees || r.group === 'files').map((r) => r.id);

@@ -192,10 +192,7 @@ test('rendered text of known content is recognised, in its languages, with boxes
   try {
     const lines = ['Winter sailings to Holm', 'Fähre täglich außer Montag', 'Day ticket £12'];
     const text = lines
-      .map(
-        (l, i) =>
-          `<text x="30" y="${60 + i * 60}" font-size="34" font-duplicate_group="DejaVu Sans, sans-serif">${l}</text>`,
-      )
+      .map((l, i) => `<text x="30" y="${60 + i * 60}" font-size="34" font-family="DejaVu Sans, sans-serif">${l}</text>`)
       .join('');
     const bytes = await sharp(
       Buffer.from(

@@ -42,3 +42,7 @@ export function performAudit({ style, phrases, only, contexts, groups }: AuditTa
   ];
   return { findings, failures };
 }
+
+/** Groups as an audit task takes them; what belongs to no group is left out. */
+export const together = (scope: 'picture' | 'page' | 'words', groups: ReadonlyMap<unknown, readonly RuleContext[]>) =>
+  [...groups].flatMap(([key, contexts]) => (key === null ? [] : [{ scope, contexts }]));

@@ -13,18 +13,22 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-style-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const { insertCollection, collectionById } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
-const { appearance, collection, finding, page, picture } = await import('../db/schema');
+const { appearance, finding, page, picture } = await import('../db/schema');
 const { deskPicture } = await import('../desk/desk');
 const { galleyLines } = await import('../catalogue/lines');
 const { brief } = await import('../brief/brief');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { startSurvey } = await import('../survey/surveys');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { enqueueRecheck, fetchJobs } = await import('../jobs/queue');
 const { saveWords, undoAct } = await import('../wordings/wordings');
-const { acceptWord, saveHouseStyle, recount, resumeRecounts } = await import('./house-style');
+const { acceptWord, saveHouseStyle } = await import('./house-style');
 const { countIgnored, bringBack, ignoreFindings } = await import('./ignored');
 const { styleEffect } = await import('./style-effect');
-const { countPhrases } = await import('./audit');
+const { countPhrases } = await import('./audit-collection');
 
 let c: Collection;
+
+const WITHOUT_ANALYSIS = ['survey', 'audit', 'recheck', 'phrases'] as const;
 
 beforeAll(async () => {
   const root = path.join(folder, 'site');
@@ -47,10 +51,13 @@ beforeAll(async () => {
     );
   }
   c = await insertCollection({ name: 'Styled', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
-  await surveyOver(await startSurvey(c.id));
+  // What analysis sees in the pictures would be found too.
+  await startJobs(WITHOUT_ANALYSIS);
+  await startSurvey(c.id);
+  await jobsIdle();
 });
 afterAll(async () => {
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(folder, { recursive: true });
 });
@@ -144,12 +151,12 @@ test('a word that the house accepts is doubted nowhere any more', async () => {
 
 describe('the house style', () => {
   test('the effect of a change is counted before it is kept, with examples', async () => {
-    const { effects, analysisVersion, of } = await styleEffect(await now(), {
+    const { effects, counted, of } = await styleEffect(await now(), {
       ...(await now()).style,
       overlong: { parameters: { limit: 30 } },
       'needless-opening': { off: true },
     });
-    expect([analysisVersion, of]).toEqual([6, 6]);
+    expect([counted, of]).toEqual([6, 6]);
     const by = new Map(effects.map((e) => [e.rule, e]));
     expect(by.get('overlong')).toMatchObject({ counts: 'texts', before: 0, after: 5 });
     expect(by.get('overlong')!.examples[0]!.message).toMatch(
@@ -168,30 +175,29 @@ describe('the house style', () => {
         .where(and(eq(finding.collectionId, c.id), eq(finding.rule, 'needless-opening')));
     const before = await others();
     await saveHouseStyle(c.id, { ...(await now()).style, overlong: { outcome: 'failed', parameters: { limit: 30 } } });
-    await recount(c.id);
+    await jobsIdle();
     expect((await foundOn('overlong')).length).toBe(5);
     const rows = await db.select().from(finding).where(eq(finding.rule, 'overlong'));
     expect(new Set(rows.map((r) => r.outcome))).toEqual(new Set(['failed']));
     expect(await others()).toEqual(before);
-    expect((await now()).staleRules).toEqual([]);
   });
 
   test('what a stop broke off is found at the next start', async () => {
     const db = await database();
     await db.delete(finding).where(eq(finding.rule, 'overlong'));
-    await db
-      .update(collection)
-      .set({ staleRules: ['overlong'] })
-      .where(eq(collection.id, c.id));
-    await resumeRecounts();
-    await recount(c.id);
+    await stopJobs();
+    // As a process leaves it that was killed while it checked.
+    await enqueueRecheck(c.id, ['overlong']);
+    await fetchJobs('recheck', 1);
+    await startJobs(WITHOUT_ANALYSIS);
+    await jobsIdle();
     expect((await foundOn('overlong')).length).toBe(5);
   });
 
   test('a phrase is told from the share on that the style sets, and no more when it is gone', async () => {
     expect(await foundOn('boilerplate')).toEqual([]);
     await saveHouseStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } });
-    await recount(c.id);
+    await jobsIdle();
     expect(await foundOn('boilerplate')).toEqual(['1.html', '2.html', '3.html']);
     const { id } = await placeOn('1.html');
     await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Seals asleep', act: 'seals-1-x', by: 'person' });

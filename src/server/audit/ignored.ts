@@ -1,7 +1,8 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, picture, ignoredFinding } from '../db/schema';
-import { basisOf, ruleContexts } from './audit';
+import { basisOf } from './findings';
+import { ruleContexts } from './rule-contexts';
 import { refreshPictures } from './picture-counts';
 
 export interface Aside {

@@ -10,7 +10,8 @@ import { normalise } from '@/core/words/graphemes';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, picture } from '../db/schema';
-import { ruleContexts, together, type StoredRuleContext } from './audit';
+import { together } from './audit-tasks';
+import { ruleContexts, type StoredRuleContext } from './rule-contexts';
 import { findingsOf } from './audit-worker';
 
 /** Pictures that are looked at together. */
@@ -38,9 +39,9 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     .select({ of: sql`count(*)`.mapWith(Number) })
     .from(appearance)
     .where(present);
-  const told = (analysisVersion: number): StyleEffects => ({
+  const told = (counted: number): StyleEffects => ({
     effects: [...tallies].map(effectFrom),
-    analysisVersion,
+    counted,
     of,
   });
   if (rules.length === 0) return told(of);
@@ -53,7 +54,7 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     .where(and(eq(picture.collectionId, c.id), sql`${picture.appearances} > 0`))
     .orderBy(desc(picture.reach), picture.id);
   const started = performance.now();
-  let analysisVersion = 0;
+  let counted = 0;
   for (let i = 0; i < pictures.length && performance.now() - started < PATIENCE; i += PORTION) {
     const ids = pictures.slice(i, i + PORTION).map((p) => p.id);
     const contexts = await ruleContexts(db, and(present, inArray(appearance.pictureId, ids))!);
@@ -70,9 +71,9 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     ];
     const asked = { only: rules, contexts, groups };
     tally(tallies, contexts, await findingsOf({ ...asked, ...before }), await findingsOf({ ...asked, ...after }));
-    analysisVersion += contexts.length;
+    counted += contexts.length;
   }
-  return told(analysisVersion);
+  return told(counted);
 }
 
 /** Rules on words are counted by text, the others by picture. */

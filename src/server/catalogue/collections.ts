@@ -3,7 +3,7 @@ import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import type { Scope } from '@/contract/scope';
-import { isAnalysing } from '../analysis/analysis';
+import { isAnalysing } from '../jobs/progress';
 import { config } from '../config';
 import { database } from '../db/database';
 import { appearance, collection, page, picture, survey } from '../db/schema';
@@ -115,7 +115,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     missing,
     doubtful,
     survey: last ?? null,
-    isAnalysing: isAnalysing(row.id),
+    isAnalysing: await isAnalysing(row.id),
   };
 }
 

@@ -10,7 +10,7 @@ export async function pagePictures(collectionId: string): Promise<PagePictureLin
   const { rows } = await db.execute(sql`
     select a->>'kind' as kind, a->>'src' as src, a->>'alt' as alt, count(*)::int as pages,
       max(p.width) as width, max(p.height) as height, max(coalesce(p.broken, p.unread)) as problem
-    from page, jsonb_array_elements(apart) a
+    from page, jsonb_array_elements(page_pictures) a
     left join picture_source s on s.collection_id = ${collectionId} and s.address = a->>'src'
     left join picture p on p.id = s.picture_id
     where page.collection_id = ${collectionId} and not page.gone

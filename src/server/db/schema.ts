@@ -42,13 +42,10 @@ export const collection = pgTable('collection', {
   style: jsonb().$type<RuleStyle>().notNull().default({}),
   /** What opens or closes too many of its texts, as of the last count. */
   phrases: jsonb().$type<Phrase[]>().notNull().default([]),
-  /** Rules whose findings wait to be found anew, because the house style changed. */
-  staleRules: text()
-    .array()
-    .notNull()
-    .default(sql`'{}'::text[]`),
-  /** Something was seen in its pictures from which nothing was concluded yet. */
-  analysisPending: boolean().notNull().default(false),
+  /** Version of the audit whose findings are stored; an older one is repeated at the next start. */
+  auditVersion: integer().notNull().default(0),
+  /** Rises with every change of words, purposes and house style: an audit that was reading meanwhile reads again. */
+  changes: integer().notNull().default(0),
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
   /** Rises with every change of words, so that a save can say which state it began from. */
   revision: integer().notNull().default(0),
@@ -469,4 +466,24 @@ export const delivery = pgTable(
     at: now(),
   },
   (t) => [index().on(t.collectionId)],
+);
+
+/** What is done in the background for a collection, and how far it is; nothing where there is nothing to do. */
+export const jobProgress = pgTable(
+  'job_progress',
+  {
+    kind: text().notNull(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    state: text({ enum: ['waiting', 'running', 'stopping', 'failed'] }).notNull(),
+    /** From 0 to 1; null where nobody can say. */
+    share: real(),
+    /** What else the job says of itself. */
+    detail: json(),
+    /** Why it could not be done. */
+    error: text(),
+    updatedAt: now(),
+  },
+  (t) => [primaryKey({ columns: [t.kind, t.collectionId] })],
 );

@@ -17,7 +17,8 @@ const site = path.join(folder, 'site');
 const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, page } = await import('../db/schema');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { startSurvey, surveyOver } = await import('../survey/surveys');
+const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
 const { deliveryDiff, deliveryZip, fileFor, pastDeliveries, previewDelivery } = await import('./delivery');
 
@@ -36,6 +37,7 @@ beforeAll(async () => {
   }
   writeFileSync(path.join(site, 'dot.gif'), DOT);
   c = await insertCollection({ name: 'Delivered', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
+  await startJobs();
   await surveyOver(await startSurvey(c.id));
   const rows = await (
     await database()
@@ -54,7 +56,7 @@ beforeAll(async () => {
   });
 });
 afterAll(async () => {
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(folder, { recursive: true, force: true });
 });

@@ -17,8 +17,8 @@ const { insertCollection, collectionById, removeCollection, shelf, shelfLine, sp
 const { addCollection, changeLimits } = await import('../intake/add-collection');
 const { closeDatabase, database } = await import('../db/database');
 const { longDescription, picture } = await import('../db/schema');
-const { isAnalysing } = await import('../analysis/analysis');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { startSurvey } = await import('../survey/surveys');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { placesOf } = await import('../wordings/targets');
 const { saveWords, settlePurpose, undoAct } = await import('../wordings/wordings');
 const { saveLongDescription } = await import('../wordings/long-description');
@@ -59,18 +59,15 @@ beforeAll(async () => {
   for (const [name, html] of Object.entries(PAGES)) writeFileSync(path.join(site, name), html);
   const c = await insertCollection({ name: 'Isle', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
   id = c.id;
-  await surveyOver(await startSurvey(id));
-  await settled();
+  await startJobs();
+  await startSurvey(id);
+  await jobsIdle();
 });
 afterAll(async () => {
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(folder, { recursive: true, force: true });
 });
-
-async function settled() {
-  while (isAnalysing(id)) await new Promise((resolve) => setTimeout(resolve, 50));
-}
 
 const pictureNamed = async (name: string) => {
   const rows = await (

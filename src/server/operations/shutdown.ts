@@ -1,7 +1,7 @@
 import { closeFiles } from '../blobs/blobs';
 import { closeDatabase } from '../db/database';
 import { log } from '../log';
-import { suspendSurveys } from '../survey/surveys';
+import { stopJobs } from '../jobs/pipeline';
 
 /** Milliseconds after which the process ends, whatever still hangs. */
 const PATIENCE = 8000;
@@ -17,7 +17,7 @@ export function endOnSignals(): void {
       process.exit(1);
     }, PATIENCE).unref();
     try {
-      await suspendSurveys();
+      await stopJobs();
       await closeFiles();
       await closeDatabase();
     } catch (error) {

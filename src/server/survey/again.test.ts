@@ -40,22 +40,20 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { suspendSurveys } = await import('./surveys');
+  const { stopJobs } = await import('../jobs/pipeline');
   const { closeDatabase } = await import('../db/database');
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   await site.close();
   rmSync(data, { recursive: true, force: true });
 });
 
 async function survey() {
-  const { startSurvey, surveyProgress, pastSurveys } = await import('./surveys');
-  const id = await startSurvey(c.id);
-  for (;;) {
-    const progress = (await surveyProgress(id))!;
-    if (progress.state !== 'running') break;
-    await new Promise((resolve) => setTimeout(resolve, 20));
-  }
+  const { startSurvey, surveyOver } = await import('./surveys');
+  const { pastSurveys } = await import('./survey-progress');
+  const { startJobs } = await import('../jobs/pipeline');
+  await startJobs();
+  await surveyOver(await startSurvey(c.id));
   return (await pastSurveys(c.id))[0]!;
 }
 
@@ -85,7 +83,7 @@ test('a second survey asks only whether things have changed, and says what is ne
     state: 'done',
     summary: { pages: 3, newPages: 0, changedPages: 1, gonePages: 1, decorative: 0 },
   });
-  const { surveyLog } = await import('./surveys');
+  const { surveyLog } = await import('./survey-log');
   const account = await surveyLog(third.id, { what: 'not-found', from: 0 });
   expect(account.lines.map((l) => [l.address.replace(site.origin, ''), l.status, l.foundOn])).toEqual([
     ['/c', 404, `${site.origin}/`],

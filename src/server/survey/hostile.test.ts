@@ -77,10 +77,10 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { suspendSurveys } = await import('./surveys');
+  const { stopJobs } = await import('../jobs/pipeline');
   const { closeFiles } = await import('../blobs/blobs');
   const { closeDatabase } = await import('../db/database');
-  await suspendSurveys();
+  await stopJobs();
   await closeFiles();
   await closeDatabase();
   await site.close();
@@ -89,7 +89,11 @@ afterAll(async () => {
 
 test('long texts, huge pictures, endless pages and sheets, and what cannot be stored: the rest of the survey is there', async () => {
   const { insertCollection } = await import('../catalogue/collections');
-  const { startSurvey, surveyOver, surveyProgress, logLines } = await import('./surveys');
+  const { startSurvey, surveyOver } = await import('./surveys');
+  const { surveyProgress } = await import('./survey-progress');
+  const { logLines } = await import('./survey-log');
+  const { startJobs } = await import('../jobs/pipeline');
+  await startJobs();
   const { database } = await import('../db/database');
   const { appearance, picture } = await import('../db/schema');
   const db = await database();
@@ -159,27 +163,25 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
 
 test('a survey at which the process ended twice waits, with the address it was at', async () => {
   const { insertCollection } = await import('../catalogue/collections');
-  const { resumeAll, resumeSurvey, surveyOver, surveyProgress } = await import('./surveys');
+  const { resumeSurvey, surveyOver } = await import('./surveys');
+  const { surveyProgress } = await import('./survey-progress');
+  const { startJobs, stopJobs } = await import('../jobs/pipeline');
+  await stopJobs();
   const { database } = await import('../db/database');
   const { survey } = await import('../db/schema');
   const db = await database();
-  const c = await insertCollection({
-    name: 'Twice',
-    kind: 'site',
-    root: `${site.origin}/good`,
-    maxPages: 1,
-    maxDepth: 0,
-  });
-  const begun = async (starts: number) => {
+  const begun = async (name: string, starts: number) => {
+    const c = await insertCollection({ name, kind: 'site', root: `${site.origin}/good`, maxPages: 1, maxDepth: 0 });
     const [row] = await db
       .insert(survey)
       .values({ collectionId: c.id, state: 'running', starts, reading: [`${site.origin}/freezes`] })
       .returning({ id: survey.id });
     return row!.id;
   };
-  const twice = await begun(2);
-  const once = await begun(1);
-  await resumeAll();
+  const twice = await begun('Twice', 2);
+  const once = await begun('Once', 1);
+  await startJobs();
+  await surveyOver(twice);
   expect(await surveyProgress(twice)).toMatchObject({
     state: 'stopped',
     message: expect.stringContaining(`Detto ended twice while it read ${site.origin}/freezes.`),
@@ -196,7 +198,8 @@ test('a survey at which the process ended twice waits, with the address it was a
 test('a disk that is nearly full stops a survey in words, and it goes on when there is room', async () => {
   const { config } = await import('../config');
   const { insertCollection } = await import('../catalogue/collections');
-  const { resumeSurvey, startSurvey, surveyOver, surveyProgress } = await import('./surveys');
+  const { resumeSurvey, startSurvey, surveyOver } = await import('./surveys');
+  const { surveyProgress } = await import('./survey-progress');
   const c = await insertCollection({
     name: 'Full',
     kind: 'site',

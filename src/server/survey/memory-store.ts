@@ -1,5 +1,6 @@
-import type { GatheredPage, GatheredPicture, SurveyStore, Waiting } from './engine';
+import { Frontier, type Waiting } from './frontier';
 import { Skipped } from './source';
+import type { GatheredPage, GatheredPicture, SurveyStore } from './store';
 
 /** Keeps a survey in memory: for the command line, which answers once and is gone. */
 export class MemoryStore implements SurveyStore {
@@ -7,49 +8,45 @@ export class MemoryStore implements SurveyStore {
   readonly pages: GatheredPage[] = [];
   readonly pictures = new Map<string, GatheredPicture>();
   private readonly passedOver = new Map<string, Skipped>();
-  private readonly seen = new Set<string>();
   private readonly bySameKey = new Map<string, string>();
-  private readonly waiting: Waiting[] = [];
-  private handedOut = 0;
+  private readonly frontier: Frontier;
 
   constructor(
-    private readonly maxPages: number,
+    maxPages: number,
     private readonly onProgress: (store: MemoryStore) => void = () => undefined,
-  ) {}
-
-  async enqueue(addresses: Waiting[]): Promise<void> {
-    for (const item of addresses)
-      if (!this.seen.has(item.address)) {
-        this.seen.add(item.address);
-        if (this.handedOut + this.waiting.length < this.maxPages) this.waiting.push(item);
-        else this.passedOver.set(item.address, new Skipped(`over the limit of ${this.maxPages} pages`, 'limit'));
-      }
+  ) {
+    this.frontier = new Frontier(maxPages);
   }
 
-  async next() {
-    const item = this.waiting.shift() ?? null;
-    if (item) this.handedOut++;
-    return item;
+  async enqueue(addresses: Waiting[]): Promise<void> {
+    for (const { address, state, reason, cause } of this.frontier.add(addresses))
+      if (state === 'skipped') this.passedOver.set(address, new Skipped(reason ?? '', cause ?? undefined));
+  }
+
+  async next(): Promise<Waiting | null> {
+    return this.frontier.next();
   }
 
   async page(page: GatheredPage): Promise<void> {
-    this.seen.add(page.address);
     // Two addresses may redirect to one page, or show the same.
-    if (this.pages.some((p) => p.address === page.address)) return;
+    if (this.frontier.isDone(page.address)) return;
     const same = page.sameKey === null ? undefined : this.bySameKey.get(page.sameKey);
     if (same) return this.skip(page.address, new Skipped(`the same page as ${same}`, 'same-page', page.status));
     if (page.sameKey !== null) this.bySameKey.set(page.sameKey, page.address);
+    this.frontier.settle(page.address, 'done', {});
     this.pages.push(page);
   }
 
   async skip(address: string, skipped: Skipped): Promise<void> {
-    this.seen.add(address);
-    this.passedOver.set(address, skipped);
+    if (this.frontier.settle(address, 'skipped', {})) this.passedOver.set(address, skipped);
   }
 
-  async leave(addresses: { address: string; skipped: Skipped }[]): Promise<void> {
-    for (const { address, skipped } of addresses)
-      if (!this.seen.has(address) && !this.passedOver.has(address)) this.passedOver.set(address, skipped);
+  async leave(addresses: { address: string; foundOn: string; skipped: Skipped }[]): Promise<void> {
+    const left = new Map(addresses.map(({ address, skipped }) => [address, skipped]));
+    for (const { address } of this.frontier.leave(addresses)) {
+      const skipped = left.get(address);
+      if (skipped) this.passedOver.set(address, skipped);
+    }
   }
 
   async sheet(address: string, _: string, skipped: Skipped | null): Promise<void> {
@@ -57,7 +54,7 @@ export class MemoryStore implements SurveyStore {
   }
 
   /** The command line keeps nothing from one survey to the next. */
-  async known(): Promise<null> {
+  async knownPage(): Promise<null> {
     return null;
   }
 
@@ -94,6 +91,6 @@ export class MemoryStore implements SurveyStore {
   }
 
   get waitingCount(): number {
-    return this.waiting.length;
+    return this.frontier.waitingCount;
   }
 }

@@ -1,7 +1,7 @@
 import { meansDatabaseDown } from '../db/pglite-proxy';
 import { meansDiskFull } from '../disk';
 import { log, messageOf } from '../log';
-import { Pending, type VisitValues } from './write-buffer';
+import { WriteBuffer, type VisitValues } from './write-buffer';
 
 /**
  * Writes a batch that failed as a whole part by part, pictures first. A page or picture that fails alone is left out, and
@@ -12,9 +12,9 @@ import { Pending, type VisitValues } from './write-buffer';
  * @throws the failure when it is the database's or the disk's, or when every part fails
  */
 export async function keepOneByOne(
-  batch: Pending,
+  batch: WriteBuffer,
   failure: unknown,
-  write: (part: Pending) => Promise<void>,
+  write: (part: WriteBuffer) => Promise<void>,
   skipped: (visit: VisitValues) => void,
 ): Promise<void> {
   if (meansDatabaseDown(failure) || meansDiskFull(failure)) throw failure;
@@ -41,9 +41,9 @@ export async function keepOneByOne(
 }
 
 /** One part for each picture, with its addresses; one for each page; one for what is as it was; then the other visits. */
-function* parts(batch: Pending): Generator<Pending> {
+function* parts(batch: WriteBuffer): Generator<WriteBuffer> {
   const left = new Map(batch.visits);
-  const visitsTo = (part: Pending, kind: string, addresses: Iterable<string>) => {
+  const visitsTo = (part: WriteBuffer, kind: string, addresses: Iterable<string>) => {
     for (const address of addresses) {
       const key = `${kind} ${address}`;
       const visit = left.get(key);
@@ -51,12 +51,12 @@ function* parts(batch: Pending): Generator<Pending> {
       left.delete(key);
     }
   };
-  const file = (part: Pending, sha256: string | null | undefined) => {
+  const file = (part: WriteBuffer, sha256: string | null | undefined) => {
     const bytes = sha256 ? batch.files.get(sha256) : undefined;
     if (bytes) part.keep(sha256!, bytes);
   };
   for (const [key, values] of batch.pictures) {
-    const part = new Pending();
+    const part = new WriteBuffer();
     part.pictures.set(key, values);
     const sources = [...batch.sources].filter(([, source]) => source.key === key);
     for (const [address, source] of sources) part.sources.set(address, source);
@@ -69,26 +69,26 @@ function* parts(batch: Pending): Generator<Pending> {
     yield part;
   }
   for (const page of batch.pages) {
-    const part = new Pending();
+    const part = new WriteBuffer();
     part.pages.push(page);
     file(part, page.source);
     visitsTo(part, 'page', [page.gathered.address]);
     yield part;
   }
   for (const address of batch.unchanged) {
-    const part = new Pending();
+    const part = new WriteBuffer();
     part.unchanged.push(address);
     visitsTo(part, 'page', [address]);
     yield part;
   }
-  const rest = new Pending();
+  const rest = new WriteBuffer();
   for (const [key, visit] of left) rest.visits.set(key, visit);
   if (!rest.isEmpty) yield rest;
 }
 
 /** The visits of a part that failed, as skipped. */
-function skippedPart(part: Pending): Pending {
-  const out = new Pending();
+function skippedPart(part: WriteBuffer): WriteBuffer {
+  const out = new WriteBuffer();
   for (const [key, visit] of part.visits)
     out.visits.set(key, {
       ...visit,

@@ -2,7 +2,7 @@ import type { Scope } from '@/contract/scope';
 import { gzipSync } from 'node:zlib';
 import { ReaderPool } from '../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../testing/site';
-import { runSurvey } from './engine';
+import { SurveyRun } from './survey-run';
 import { parseAllowed } from '../net/allowed';
 import { HostGate, retryAfter } from './host-gate';
 import { MemoryStore } from './memory-store';
@@ -42,7 +42,7 @@ const sourceAt = (start: string, scope: Partial<Scope> = {}) =>
 async function surveyed(scope: Partial<Scope> = {}, start = '/', maxPages = 100, maxDepth = 5): Promise<MemoryStore> {
   const source = sourceAt(start, scope);
   const store = new MemoryStore(maxPages);
-  await runSurvey(source, store, readers, { maxDepth, concurrency: 2 });
+  await new SurveyRun(source, store, readers, { maxDepth, concurrency: 2 }).gather();
   await source.close();
   return store;
 }
@@ -214,7 +214,7 @@ describe('a survey that is taken up again', () => {
     const store = new Loading(new Promise((resolve) => (load = resolve)));
     await waits(store);
     const source = sourceAt('/');
-    const over = runSurvey(source, store, readers, { maxDepth: 5, concurrency: 2 });
+    const over = new SurveyRun(source, store, readers, { maxDepth: 5, concurrency: 2 }).gather();
     while (!site.asked.includes('/waited')) await new Promise((resolve) => setTimeout(resolve, 5));
     await new Promise((resolve) => setTimeout(resolve, 100));
     expect([store.pages, store.skipped]).toEqual([[], []]);
@@ -232,7 +232,7 @@ describe('a survey that is taken up again', () => {
     const store = new Loading(gone);
     await waits(store);
     const source = sourceAt('/');
-    await expect(runSurvey(source, store, readers, { maxDepth: 5, concurrency: 2 })).rejects.toThrow(
+    await expect(new SurveyRun(source, store, readers, { maxDepth: 5, concurrency: 2 }).gather()).rejects.toThrow(
       'The disk is gone.',
     );
     await source.close();

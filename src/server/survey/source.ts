@@ -1,4 +1,5 @@
 import type { Cause } from '@/contract/survey';
+import { messageOf } from '../log';
 
 /** Causes that say nothing of the thing itself: Detto chose not to look. */
 const NOT_LOOKED_AT: readonly Cause[] = ['robots', 'refused', 'elsewhere'];
@@ -18,6 +19,10 @@ export class Skipped extends Error {
     return NOT_LOOKED_AT.includes(this.why);
   }
 }
+
+/** Any error as the reason why something was skipped. */
+export const asSkipped = (error: unknown): Skipped =>
+  error instanceof Skipped ? error : new Skipped(messageOf(error));
 
 /** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
 export interface Validators {

@@ -1,11 +1,11 @@
 import type { picture, visit } from '../db/schema';
-import type { GatheredPage } from './engine';
+import type { GatheredPage } from './store';
 
 export type PictureValues = typeof picture.$inferInsert;
 export type VisitValues = typeof visit.$inferInsert;
 
 /** What was gathered and is not written yet. */
-export class Pending {
+export class WriteBuffer {
   /** By kind and address, the latest. */
   readonly visits = new Map<string, VisitValues>();
   readonly pictures = new Map<string, PictureValues>();

@@ -31,9 +31,9 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { suspendSurveys } = await import('../survey/surveys');
+  const { stopJobs } = await import('../jobs/pipeline');
   const { closeDatabase } = await import('../db/database');
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   await site.close();
   rmSync(data, { recursive: true, force: true });
@@ -41,6 +41,8 @@ afterAll(async () => {
 
 async function survey(): Promise<void> {
   const { startSurvey, surveyOver } = await import('../survey/surveys');
+  const { startJobs } = await import('../jobs/pipeline');
+  await startJobs();
   await surveyOver(await startSurvey(c.id));
 }
 

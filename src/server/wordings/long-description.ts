@@ -1,6 +1,6 @@
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import type { LongText } from '@/contract/desk';
-import { auditChanged } from '../audit/audit';
+import { auditChanged } from '../audit/audit-changes';
 import { database, type Queryable } from '../db/database';
 import { appearance, longDescription, picture } from '../db/schema';
 

@@ -6,8 +6,8 @@ import { composeDraft, type Draft } from '@/core/draft/draft';
 import { countedThings } from '@/core/picture/things';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { ownTitle } from '@/core/words/page-title';
-import { auditChanged } from '../audit/audit';
-import { countPhrasesSoon } from '../audit/house-style';
+import { auditChanged } from '../audit/audit-changes';
+import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
 import { refreshPictures } from '../audit/picture-counts';
 import { restoreFindings } from '../audit/ignored';
 import { database, type Queryable } from '../db/database';
@@ -51,9 +51,8 @@ export interface KeepAnswer {
  * the state that the text was written from, both are kept and it is a conflict.
  */
 export async function saveWords(kept: Kept): Promise<KeepAnswer> {
-  const db = await database();
   const ids = [...new Set(kept.appearanceIds)];
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const rows = await tx
       .select({
         id: appearance.id,
@@ -138,8 +137,7 @@ async function nextRevision(tx: Queryable, collectionId: string): Promise<Revisi
 
 /** Takes back everything that was done under one act. */
 export async function undoAct(collectionId: string, act: string): Promise<number> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const rows = await tx
       .update(wording)
       .set({ state: 'undone' })
@@ -162,8 +160,7 @@ export async function undoAct(collectionId: string, act: string): Promise<number
 
 /** Refuses the drafts that wait at appearances; gives back how many there were. */
 export async function refuseDrafts(collectionId: string, ids: readonly number[]): Promise<number> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const rows = await tx
       .update(wording)
       .set({ state: 'refused' })
@@ -186,8 +183,7 @@ export async function refuseDrafts(collectionId: string, ids: readonly number[])
 
 /** Accepts the drafts that wait at appearances, as they stand, under a new act; gives back how many there were. */
 export async function takeDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const rows = await tx
       .update(wording)
       .set({ state: 'accepted', act, at: new Date() })
@@ -227,7 +223,7 @@ async function apply(
   if (mayClash) await closeWithoutWords(tx, ids);
   const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
   await auditChanged(tx, collectionId, ids, before);
-  countPhrasesSoon(collectionId);
+  await enqueuePhrases(collectionId, tx);
 }
 
 /**
@@ -241,8 +237,7 @@ export async function chooseText(
   choice: 'ours' | 'theirs',
   act: string,
 ): Promise<boolean> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const chosen = await settleConflict(tx, collectionId, conflictId, choice, act);
     if (chosen.length === 0) return false;
     await apply(tx, collectionId, chosen, await nextRevision(tx, collectionId));
@@ -252,8 +247,7 @@ export async function chooseText(
 
 /** Settles what a picture does at its places; rules that depend on it are asked again. */
 export async function settlePurpose(collectionId: string, ids: readonly number[], purpose: string): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await transactionWithJobs(async (tx) => {
     await tx
       .update(appearance)
       .set({ purpose, purposeSettled: true })
@@ -318,8 +312,7 @@ async function titleOf(tx: Queryable, collectionId: string, target: string | nul
 
 /** Leaves a draft at each appearance that nobody has worded; gives back how many there was something to say for. */
 export async function draftWords(collectionId: string, ids: readonly number[], act: string): Promise<number> {
-  const db = await database();
-  return db.transaction(async (tx) => {
+  return transactionWithJobs(async (tx) => {
     const rows = await tx
       .select({ id: appearance.id, pictureId: appearance.pictureId })
       .from(appearance)

@@ -1,7 +1,9 @@
 import Link from 'next/link';
 import type { Brief, First, Lengths } from '@/contract/brief';
+import type { JobProgress } from '@/contract/jobs';
 import type { Outcome } from '@/core/model/finding';
 import { ConflictList } from '../conflict/conflict-list';
+import { BackgroundJobs } from '../frame/background-jobs';
 import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
@@ -11,6 +13,8 @@ import { BarChart } from './chart';
 interface Props {
   collection: string;
   brief: Brief;
+  /** What is done in the background. */
+  jobs: readonly JobProgress[];
   choose: Choose;
   /** Of the rules, by id. */
   titles: Record<string, string>;
@@ -19,7 +23,7 @@ interface Props {
 }
 
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
-export function BriefView({ collection, brief: b, titles, now, choose }: Props) {
+export function BriefView({ collection, brief: b, titles, now, jobs, choose }: Props) {
   const s = strings.brief;
   const left = b.missing + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
@@ -45,9 +49,12 @@ export function BriefView({ collection, brief: b, titles, now, choose }: Props) 
           </Link>
         ))}
         <Link href={galley({ state: 'doubtful' })} className="text-ink-2">
-          <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toAnalyse}
+          <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toCheck}
         </Link>
       </p>
+      <div className="mt-2">
+        <BackgroundJobs collection={collection} jobs={jobs} />
+      </div>
       <ConflictList collection={collection} conflicts={b.conflicts} choose={choose} />
       <div className="mt-6 grid gap-x-10 gap-y-7 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
         <section aria-labelledby="first">

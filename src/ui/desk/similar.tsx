@@ -20,7 +20,7 @@ export function Alike({ alike: { similarGroup, total, members }, collection, hre
         <h2 id="alike" className="text-[13px] font-bold">
           {s.title(total)}
         </h2>
-        <Link href={`/c/${collection}/galley?similar_group=${similarGroup}`} prefetch={false} className="text-[13px]">
+        <Link href={`/c/${collection}/galley?similarGroup=${similarGroup}`} prefetch={false} className="text-[13px]">
           {s.all}
         </Link>
       </div>

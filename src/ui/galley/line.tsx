@@ -62,7 +62,7 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
           {line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
           {line.similarGroup && (
             <Link
-              href={`/c/${collection}/galley?similar_group=${line.similarGroup.id}`}
+              href={`/c/${collection}/galley?similarGroup=${line.similarGroup.id}`}
               prefetch={false}
               className="text-ink-2"
             >

@@ -195,6 +195,18 @@ export const strings = {
     strip: (described: number, decorative: number, missing: number, doubtful: number) =>
       `${n(described)} with alt text, ${n(decorative)} decorative, ${n(missing)} missing, ${n(doubtful)} to check`,
   },
+  jobs: {
+    survey: 'Surveying',
+    audit: 'Checking all texts',
+    analysis: 'Analysing pictures',
+    recognition: 'Recognising text and things in the pictures',
+    conclusions: 'Comparing pictures',
+    recheck: 'Checking again',
+    phrases: 'Counting phrases',
+    line: (what: string, share: number | null) =>
+      `${what}${share === null ? ' …' : `: ${Math.round(100 * share)} %.`} You can go on working.`,
+    failed: (what: string, why: string) => `${what} failed: ${why} It is tried again when Detto starts.`,
+  },
   survey: {
     title: 'Survey',
     running: (pages: string, pictures: string) => `Gathering. ${pages} read, ${pictures} so far.`,
@@ -221,11 +233,6 @@ export const strings = {
       newPages + changed + gone === 0
         ? 'Nothing has changed since the survey before.'
         : `${plural(newPages, 'page')} new, ${n(changed)} changed, ${n(gone)} gone.`,
-    reading: (recognitionVersion: number, of: number) =>
-      `Recognising text and things in the pictures: ${n(recognitionVersion)} of ${n(of)}. You can work on the first ones.`,
-    judging: 'Checking the texts against what the pictures show …',
-    isAnalysing: (analysisVersion: number, of: number) =>
-      `Analysing pictures: ${n(analysisVersion)} of ${n(of)}. You can work meanwhile.`,
     bounds: 'Limits of the next survey',
     saveLimits: 'Save for the next survey',
     boundsKept: 'Saved. The next survey uses them.',
@@ -245,7 +252,7 @@ export const strings = {
     doubtful: (count: number) => `${n(count)} ${count === 1 ? 'needs' : 'need'} a check`,
     settles: (things: number, of: number, left: number) =>
       `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
-    toAnalyse: 'to check',
+    toCheck: 'to check',
     counts: { described: 'with good alt text', decorative: 'decorative', missing: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
@@ -289,7 +296,7 @@ export const strings = {
       survey: 'Survey',
     },
   },
-  apart: {
+  pagePictures: {
     title: 'Icons and previews',
     about: 'Icons, and the previews that others show of a page. They are no part of what is heard on it.',
     kinds: { icon: 'icon', preview: 'preview' },
@@ -297,7 +304,7 @@ export const strings = {
     noWords: 'no words',
     notRead: 'not read',
   },
-  account: {
+  log: {
     title: 'Survey log',
     addresses: 'Addresses that were',
     filter: 'What became of them',
@@ -345,15 +352,14 @@ export const strings = {
     take: 'Download as a file (JSON)',
     read: 'Upload a file',
     kept: 'House style saved.',
-    recounting: (share: number) => `Checking again: ${Math.round(100 * share)} %.`,
     changed: 'Changed, not saved yet.',
     counting: 'Counting what it does …',
-    summary: (more: number, fewer: number, analysisVersion: number, of: number) =>
+    summary: (more: number, fewer: number, counted: number, of: number) =>
       [
         more + fewer === 0
           ? 'It makes no difference to what is found.'
           : `${[more > 0 ? `${n(more)} more` : '', fewer > 0 ? `${n(fewer)} fewer` : ''].filter(Boolean).join(', ')} would be found.`,
-        analysisVersion < of ? `Counted on the ${n(analysisVersion)} most used of ${n(of)} appearances.` : '',
+        counted < of ? `Counted on the ${n(counted)} most used of ${n(of)} appearances.` : '',
       ]
         .filter(Boolean)
         .join(' '),

@@ -3,9 +3,11 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
+import type { JobProgress } from '@/contract/jobs';
 import type { RuleSetting, StyleEffect, StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
 import { RULE_GROUPS } from '@/core/rules/support/rule';
+import { BackgroundJobs } from '../frame/background-jobs';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { Pick } from '../primitives/pick';
@@ -28,28 +30,25 @@ interface Props {
   name: string;
   rules: readonly RuleSetting[];
   kept: RuleStyle;
-  /** What is being found anew, from 0 to 1; null when nothing is. */
-  recounting: number | null;
+  /** What is done in the background. */
+  jobs: readonly JobProgress[];
   effectOf(collection: string, style: RuleStyle): Promise<StyleEffects>;
   saveHouseStyle(collection: string, style: RuleStyle): Promise<void>;
   readStyle(text: string): Promise<{ style: RuleStyle } | { error: string }>;
-  recountShare(collection: string): Promise<number | null>;
 }
 
 /** Milliseconds after the last change before its effect is asked for. */
 const QUIET = 300;
-const POLL = 600;
 
 /** All of a collection's settings, each with its effect on the collection's own texts before it is kept. */
 export function StyleEditor(props: Props) {
-  const { collection, rules, kept, effectOf, saveHouseStyle, readStyle } = props;
+  const { collection, rules, kept, jobs, effectOf, saveHouseStyle, readStyle } = props;
   const s = strings.style;
   const router = useRouter();
   const { did } = useActs();
   const [style, setStyle] = useState(kept);
   const [told, setTold] = useState<{ of: RuleStyle; effects: StyleEffects } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const recounting = useRecount(props);
   const changed = !sameStyle(rules, style, kept);
 
   useEffect(() => {
@@ -139,11 +138,7 @@ export function StyleEditor(props: Props) {
           />
         </label>
       </p>
-      {recounting !== null && (
-        <p role="status" className="mt-2 text-[14px]">
-          {s.recounting(recounting)}
-        </p>
-      )}
+      <BackgroundJobs collection={collection} jobs={jobs} />
       {problem && (
         <p role="alert" className="mt-2 text-fails">
           {problem}
@@ -294,10 +289,10 @@ const options = (words: Readonly<Record<string, string>>) =>
 const isStandingChanged = (kept: RuleStyle, style: RuleStyle, rule: string) =>
   standingOf(kept, rule) !== standingOf(style, rule);
 
-function summary({ effects, analysisVersion, of }: StyleEffects): string {
+function summary({ effects, counted, of }: StyleEffects): string {
   const more = effects.reduce((n, e) => n + Math.max(0, e.after - e.before), 0);
   const fewer = effects.reduce((n, e) => n + Math.max(0, e.before - e.after), 0);
-  return strings.style.summary(more, fewer, analysisVersion, of);
+  return strings.style.summary(more, fewer, counted, of);
 }
 
 function Section({ title, children }: { title: string; children: ReactNode }) {
@@ -356,28 +351,4 @@ function EffectView({ effect: e }: { effect: StyleEffect }) {
       )}
     </div>
   );
-}
-
-/** Follows what is found anew after a change, and draws the page again when it is. */
-function useRecount({ collection, recounting, recountShare }: Props): number | null {
-  const router = useRouter();
-  const [share, setShare] = useState<{ of: number | null; value: number | null }>({
-    of: recounting,
-    value: recounting,
-  });
-  const current = share.of === recounting ? share.value : recounting;
-  useEffect(() => {
-    if (current === null) return;
-    const timer = setTimeout(() => {
-      recountShare(collection).then(
-        (value) => {
-          setShare({ of: recounting, value });
-          if (value === null) router.refresh();
-        },
-        () => undefined,
-      );
-    }, POLL);
-    return () => clearTimeout(timer);
-  }, [share, current, recounting, collection, recountShare, router]);
-  return current;
 }

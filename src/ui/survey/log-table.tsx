@@ -9,17 +9,17 @@ import { strings } from '../strings/en';
 interface Props {
   collection: string;
   survey: number;
-  account: SurveyLog;
+  log: SurveyLog;
   view: { what: string; from: number };
 }
 
 /** Every address that the survey met, with what became of it; filtered by a sentence, taken as a table. */
-export function LogTable({ collection, survey, account, view }: Props) {
-  const s = strings.account;
+export function LogTable({ collection, survey, log, view }: Props) {
+  const s = strings.log;
   const router = useRouter();
   const href = (what: string, from = 0) =>
     `/c/${collection}/survey?${new URLSearchParams({ what, from: String(from) })}`;
-  const { counts } = account;
+  const { counts } = log;
   const skipped = CAUSES.reduce((sum, cause) => sum + (counts[cause] ?? 0), 0);
   const all = skipped + (counts.read ?? 0) + (counts.waiting ?? 0);
   const options = [
@@ -33,10 +33,10 @@ export function LogTable({ collection, survey, account, view }: Props) {
       count: counts[cause] ?? 0,
     })),
   ];
-  const next = view.from + account.lines.length;
+  const next = view.from + log.lines.length;
   return (
-    <section className="mt-7" aria-labelledby="account">
-      <h2 id="account" className="rule-below text-[16px] font-bold">
+    <section className="mt-7" aria-labelledby="log">
+      <h2 id="log" className="rule-below text-[16px] font-bold">
         {s.title}
       </h2>
       <div className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 py-2">
@@ -49,15 +49,15 @@ export function LogTable({ collection, survey, account, view }: Props) {
             onChange={(what) => router.push(href(what), { scroll: false })}
           />
         </p>
-        <a href={`/api/surveys/${survey}/account.csv?what=${view.what}`} download className="text-[14px]">
+        <a href={`/api/surveys/${survey}/log.csv?what=${view.what}`} download className="text-[14px]">
           {s.csv}
         </a>
       </div>
-      {account.lines.length === 0 ? (
+      {log.lines.length === 0 ? (
         <p className="border-t border-hair py-3 text-ink-2">{view.what === 'skipped' ? s.nothing : s.none}</p>
       ) : (
         <ul className="border-t border-hair">
-          {account.lines.map((v) => (
+          {log.lines.map((v) => (
             <li
               key={`${v.kind} ${v.address}`}
               className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[84px_minmax(0,2fr)_minmax(0,1fr)]"
@@ -79,11 +79,11 @@ export function LogTable({ collection, survey, account, view }: Props) {
           ))}
         </ul>
       )}
-      {account.total > account.lines.length && (
+      {log.total > log.lines.length && (
         <p className="mt-2 flex flex-wrap gap-x-4 text-[14px] text-ink-2">
-          <span>{s.range(view.from + 1, next, account.total)}</span>
+          <span>{s.range(view.from + 1, next, log.total)}</span>
           {view.from > 0 && <Link href={href(view.what, Math.max(0, view.from - 200))}>{s.before}</Link>}
-          {next < account.total && <Link href={href(view.what, next)}>{s.after}</Link>}
+          {next < log.total && <Link href={href(view.what, next)}>{s.after}</Link>}
         </p>
       )}
     </section>

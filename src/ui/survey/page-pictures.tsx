@@ -3,17 +3,17 @@ import { Heard } from '../primitives/heard';
 import { strings } from '../strings/en';
 
 /** Icons and previews: pictures that stand for pages elsewhere, and are no part of what is heard on them. */
-export function PagePictureList({ apart }: { apart: readonly PagePictureLine[] }) {
-  const s = strings.apart;
-  if (apart.length === 0) return null;
+export function PagePictureList({ pictures }: { pictures: readonly PagePictureLine[] }) {
+  const s = strings.pagePictures;
+  if (pictures.length === 0) return null;
   return (
-    <section className="mt-7" aria-labelledby="apart">
-      <h2 id="apart" className="rule-below text-[16px] font-bold">
+    <section className="mt-7" aria-labelledby="pictures">
+      <h2 id="pictures" className="rule-below text-[16px] font-bold">
         {s.title}
       </h2>
       <p className="py-2 text-[14px] text-ink-2">{s.about}</p>
       <ul className="border-t border-hair">
-        {apart.map((a) => (
+        {pictures.map((a) => (
           <li
             key={`${a.kind} ${a.src}`}
             className="grid gap-x-6 border-b border-hair py-2 text-[14px] md:grid-cols-[64px_minmax(0,2fr)_minmax(0,1fr)]"

@@ -3,7 +3,9 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState, useTransition } from 'react';
+import type { JobProgress } from '@/contract/jobs';
 import type { SurveyProgress as Progress, SurveySummary } from '@/contract/survey';
+import { BackgroundJobs } from '../frame/background-jobs';
 import { strings } from '../strings/en';
 
 const REDRAW_MS = 4000;
@@ -13,6 +15,8 @@ interface Props {
   /** The editor owns the site and wants what robots.txt blocks too. */
   ignoresRobots: boolean;
   progress: Progress | null;
+  /** What is done in the background. */
+  jobs: readonly JobProgress[];
   summary: SurveySummary | null;
   isFirst: boolean;
   stop(survey: number): Promise<void>;
@@ -20,11 +24,12 @@ interface Props {
   surveyAgain(form: FormData): Promise<void>;
 }
 
-/** What is being gathered, live, and the account of what was not. */
+/** What is being gathered, live, and the log of what was not. */
 export function SurveyView({
   collection,
   ignoresRobots,
   progress: first,
+  jobs,
   summary,
   isFirst,
   stop,
@@ -98,7 +103,11 @@ export function SurveyView({
           </>
         )}
       </div>
-      {first && first.state !== 'running' && <RunningAnalysis progress={first} />}
+      {first && first.state !== 'running' && (
+        <div className="mt-3">
+          <BackgroundJobs collection={collection.id} jobs={jobs} />
+        </div>
+      )}
       {progress && (
         <>
           <Figures progress={progress} />
@@ -217,30 +226,6 @@ function Figures({ progress: p }: { progress: Progress }) {
       </dl>
     </section>
   );
-}
-
-/** Pictures are looked at after a survey, in the background; the page follows until they are. */
-function RunningAnalysis({
-  progress: { analysisVersion, toAnalyse, recognitionVersion, toRecognise, isAnalysing },
-}: {
-  progress: Progress;
-}) {
-  const router = useRouter();
-  const s = strings.survey;
-  const waits = isAnalysing || analysisVersion < toAnalyse;
-  useEffect(() => {
-    if (!waits) return;
-    const timer = setInterval(() => router.refresh(), REDRAW_MS);
-    return () => clearInterval(timer);
-  }, [waits, router]);
-  if (!waits) return null;
-  const says =
-    analysisVersion < toAnalyse
-      ? s.isAnalysing(analysisVersion, toAnalyse)
-      : recognitionVersion < toRecognise
-        ? s.reading(recognitionVersion, toRecognise)
-        : s.judging;
-  return <p className="mt-3 text-[14px] text-ink-2">{says}</p>;
 }
 
 function Recent({ progress: p }: { progress: Progress }) {

@@ -1,5 +1,5 @@
 import { redirect } from 'next/navigation';
-import { latestSurvey, surveyProgress } from '@/server/survey/surveys';
+import { latestSurvey, surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

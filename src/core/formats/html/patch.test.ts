@@ -22,22 +22,30 @@ test.each([
   ['<svg><path/></svg>', '', '<svg aria-hidden="true"><path/></svg>'],
 ])('%s with %j', (html, text, want) => expect(patch(html, text)).toBe(want));
 
-test.each(['utf-8', 'windows-1252', 'iso-8859-2', 'windows-1251', 'shift_jis', 'gbk', 'euc-kr', 'utf-16le'])(
-  'a page in %s keeps every other byte, and says the new words',
-  (charset) => {
-    const foreign = iconv.decode(iconv.encode('Žluťoučký кот Fähre 表示ソ 한국', charset), charset);
-    const html = `<meta charset="${charset}"><p>${foreign}</p>\r\n<img src=a alt="${foreign.replace(/"/g, '')}">\r\n<p>${foreign}</p>`;
-    const bytes = iconv.encode(html, charset, { addBOM: charset === 'utf-16le' });
-    const words = 'Fähre am Kai ☂ — “neu”';
-    const { bytes: out, changes } = patchPage(bytes, [{ order: 0, text: words }]);
-    expect(readPage(out).appearances[0]!.markup.alt).toBe(words);
-    expect(changes).toHaveLength(1);
-    const tail = iconv.encode(`\r\n<p>${foreign}</p>`, charset, { addBOM: false });
-    const head = bytes.subarray(0, bytes.indexOf(iconv.encode('alt="', charset, { addBOM: false })));
-    expect(out.subarray(0, head.length).equals(head)).toBe(true);
-    expect(out.subarray(-tail.length).equals(tail)).toBe(true);
-  },
-);
+test.each([
+  'utf-8',
+  'windows-1252',
+  'iso-8859-2',
+  'windows-1251',
+  'shift_jis',
+  'gbk',
+  'euc-kr',
+  'iso-2022-jp',
+  'koi8-u',
+  'utf-16le',
+])('a page in %s keeps every other byte, and says the new words', (charset) => {
+  const foreign = iconv.decode(iconv.encode('Žluťoučký кот Fähre 表示ソ 한국', charset), charset);
+  const html = `<meta charset="${charset}"><p>${foreign}</p>\r\n<img src=a alt="${foreign.replace(/"/g, '')}">\r\n<p>${foreign}</p>`;
+  const bytes = iconv.encode(html, charset, { addBOM: charset === 'utf-16le' });
+  const words = 'Fähre am Kai ☂ — “neu”';
+  const { bytes: out, changes } = patchPage(bytes, [{ order: 0, text: words }]);
+  expect(readPage(out).appearances[0]!.markup.alt).toBe(words);
+  expect(changes).toHaveLength(1);
+  const tail = iconv.encode(`\r\n<p>${foreign}</p>`, charset, { addBOM: false });
+  const head = bytes.subarray(0, bytes.indexOf(iconv.encode('alt="', charset, { addBOM: false })));
+  expect(out.subarray(0, head.length).equals(head)).toBe(true);
+  expect(out.subarray(-tail.length).equals(tail)).toBe(true);
+});
 
 test('bytes that are not valid in the page’s encoding stay as they are', () => {
   const bytes = Buffer.concat([

@@ -1,8 +1,7 @@
-import iconv from 'iconv-lite';
 import { takesNoWords, type Appearance, positionOf } from '../../model/appearance';
 import { readSource } from './read-page';
 import { findAttribute, scanAttributes } from './attributes';
-import { charsetOf, encodeText, isAsciiTransparent } from './charset';
+import { charsetOf, encodeText, isAsciiTransparent, decodeText, withReferences } from './charset';
 import { isBlank } from './tree';
 
 /** The words that one appearance is to have; `''` makes it silent. */
@@ -139,14 +138,14 @@ function spliceTag(
  */
 export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string): PatchedPage {
   const charset = charsetOf(bytes, transport);
-  const text = iconv.decode(bytes, charset, { stripBOM: false });
+  const text = decodeText(bytes, charset, { keepMark: true });
   const reading = readSource(text).appearances;
   // Read as latin1, one character is one byte, so the offsets of tags are byte offsets; the n-th picture is
   // the n-th picture in both readings, since markup is the same bytes in every such encoding.
   const inPlace = isAsciiTransparent(charset);
   const raw = inPlace ? bytes.toString('latin1') : text;
   const located = inPlace ? readSource(raw).appearances : reading;
-  if (!inPlace && !iconv.encode(text, charset, { addBOM: false }).equals(bytes))
+  if (!inPlace && !encodeText(text, charset).equals(bytes))
     return {
       bytes,
       changes: [],
@@ -157,7 +156,7 @@ export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string):
       })),
     };
 
-  const encode = (s: string) => (inPlace ? encodeText(s, charset).toString('latin1') : s);
+  const encode = (s: string) => (inPlace ? encodeText(s, charset).toString('latin1') : withReferences(s, charset));
   const splices: Splice[] = [];
   const changes: Change[] = [];
   const refusals: Refusal[] = [];
@@ -182,7 +181,7 @@ export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string):
   }
   const patched = apply(raw, splices);
   return {
-    bytes: inPlace ? Buffer.from(patched, 'latin1') : iconv.encode(patched, charset, { addBOM: false }),
+    bytes: inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset),
     changes,
     refusals,
   };

@@ -2,7 +2,8 @@ import { jest } from '@jest/globals';
 import { chromium } from 'playwright-core';
 import { ReaderPool } from '../../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
-import { runSurvey, type GatheredPage } from '../engine';
+import { SurveyRun } from '../survey-run';
+import { type GatheredPage } from '../store';
 import { parseAllowed } from '../../net/allowed';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
@@ -55,7 +56,7 @@ async function survey(
   });
   const store = new MemoryStore(100);
   try {
-    await runSurvey(source, store, readers, { maxDepth: 5, concurrency: 3, reading, renderer });
+    await new SurveyRun(source, store, readers, { maxDepth: 5, concurrency: 3, reading, renderer }).gather();
   } finally {
     await renderer.close();
     await source.close();

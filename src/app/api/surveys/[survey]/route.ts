@@ -1,5 +1,5 @@
 import { answering, HttpError } from '@/server/http/answers';
-import { surveyProgress } from '@/server/survey/surveys';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { brief } from '@/server/brief/brief';
+import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
@@ -17,6 +18,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
       <BriefView
         collection={c.id}
         brief={await brief(c)}
+        jobs={await progressOf(c.id)}
         choose={choose}
         now={new Date().toISOString()}
         titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}

@@ -1,10 +1,10 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
-import { recountShare } from '@/server/audit/house-style';
+import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { strings } from '@/ui/strings/en';
 import { StyleEditor } from '@/ui/style/style-editor';
-import { effectOf, saveHouseStyleFile, readStyle, recounting } from '../../../actions';
+import { effectOf, saveHouseStyleFile, readStyle } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.style.title };
@@ -27,11 +27,10 @@ export default async function StylePage({ params }: { params: Promise<{ collecti
         name={c.name}
         rules={rules}
         kept={c.style}
-        recounting={recountShare(c.id)}
+        jobs={await progressOf(c.id)}
         effectOf={effectOf}
         saveHouseStyle={saveHouseStyleFile}
         readStyle={readStyle}
-        recountShare={recounting}
       />
     </div>
   );

@@ -1,8 +1,10 @@
 import { notFound } from 'next/navigation';
 import { Scope } from '@/contract/scope';
+import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { pagePictures } from '@/server/catalogue/page-pictures';
-import { SurveyLogView, latestSurvey, pastSurveys, surveyLog, surveyProgress } from '@/server/survey/surveys';
+import { SurveyLogView, surveyLog } from '@/server/survey/survey-log';
+import { latestSurvey, pastSurveys, surveyProgress } from '@/server/survey/survey-progress';
 import { LogTable } from '@/ui/survey/log-table';
 import { LimitsForm } from '@/ui/survey/limits-form';
 import { PagePictureList } from '@/ui/survey/page-pictures';
@@ -24,11 +26,12 @@ export default async function SurveyPage({ params, searchParams }: Props) {
   if (!c) notFound();
   const view = SurveyLogView.parse(await searchParams);
   const latest = await latestSurvey(c.id);
-  const [progress, account, past, apart] = await Promise.all([
+  const [progress, log, past, pictures, jobs] = await Promise.all([
     latest === null ? null : surveyProgress(latest),
     latest === null ? null : surveyLog(latest, view),
     pastSurveys(c.id),
     pagePictures(c.id),
+    progressOf(c.id),
   ]);
   const now = new Date();
   return (
@@ -39,6 +42,7 @@ export default async function SurveyPage({ params, searchParams }: Props) {
           collection={{ id: c.id, name: c.name, root: c.kind === 'site' || c.kind === 'folder' ? c.root : null }}
           ignoresRobots={c.kind === 'site' && !Scope.parse(c.scope).obeyRobots}
           progress={progress}
+          jobs={jobs}
           summary={past[0]?.summary ?? null}
           isFirst={past.length < 2}
           stop={stop}
@@ -55,8 +59,8 @@ export default async function SurveyPage({ params, searchParams }: Props) {
             change={saveLimits}
           />
         )}
-        {latest !== null && account && <LogTable collection={c.id} survey={latest} account={account} view={view} />}
-        <PagePictureList apart={apart} />
+        {latest !== null && log && <LogTable collection={c.id} survey={latest} log={log} view={view} />}
+        <PagePictureList pictures={pictures} />
         <PastSurveys past={past.map((p) => ({ ...p, startedAt: strings.when(p.startedAt, now) }))} />
       </div>
     </div>

@@ -1,6 +1,7 @@
 import { collectionById } from '@/server/catalogue/collections';
 import { answering, HttpError } from '@/server/http/answers';
-import { startSurvey, surveyProgress } from '@/server/survey/surveys';
+import { startSurvey } from '@/server/survey/surveys';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

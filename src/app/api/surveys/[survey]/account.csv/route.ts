@@ -1,6 +1,7 @@
 import { answering, HttpError } from '@/server/http/answers';
 import { csvLine } from '@/server/http/csv';
-import { logLines, SurveyLogView, surveyProgress } from '@/server/survey/surveys';
+import { logLines, SurveyLogView } from '@/server/survey/survey-log';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

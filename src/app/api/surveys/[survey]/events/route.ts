@@ -1,8 +1,9 @@
-import { surveyProgress, watchSurvey } from '@/server/survey/surveys';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 
-const LEAST_MS = 250;
+/** Milliseconds between two looks at the survey. */
+const LOOK_MS = 500;
 
 /** Server-sent events: the survey's progress at once, then whenever it changes, until it is over. */
 export async function GET(request: Request, context: { params: Promise<{ survey: string }> }): Promise<Response> {
@@ -10,32 +11,30 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
   const first = Number.isInteger(id) ? await surveyProgress(id) : null;
   if (!first) return Response.json({ error: 'There is no such survey.' }, { status: 404 });
   const encoder = new TextEncoder();
-  let stop = () => {};
+  let timer: NodeJS.Timeout | null = null;
+  let ended = false;
+  const stop = () => {
+    ended = true;
+    if (timer) clearTimeout(timer);
+  };
   const stream = new ReadableStream<Uint8Array>({
     start(controller) {
-      let timer: NodeJS.Timeout | null = null;
-      let unwatch = () => {};
-      stop = () => {
-        unwatch();
-        if (timer) clearTimeout(timer);
-        timer = null;
-      };
-      const send = async () => {
-        timer = null;
+      let sent = '';
+      const look = async () => {
         const progress = await surveyProgress(id);
-        if (request.signal.aborted || !progress) return;
-        controller.enqueue(encoder.encode(`data: ${JSON.stringify(progress)}\n\n`));
-        if (progress.state === 'running') return;
-        stop();
-        controller.close();
+        if (ended || !progress) return;
+        const text = JSON.stringify(progress);
+        if (text !== sent) controller.enqueue(encoder.encode(`data: ${text}\n\n`));
+        sent = text;
+        if (progress.state !== 'running') {
+          stop();
+          controller.close();
+        } else timer = setTimeout(() => void look().catch(stop), LOOK_MS);
       };
-      unwatch = watchSurvey(id, () => {
-        timer ??= setTimeout(() => void send().catch(() => stop()), LEAST_MS);
-      });
       request.signal.addEventListener('abort', stop);
-      void send().catch(() => stop());
+      void look().catch(stop);
     },
-    cancel: () => stop(),
+    cancel: stop,
   });
   return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
 }

@@ -1,5 +1,6 @@
 import { answering, HttpError } from '@/server/http/answers';
-import { resumeSurvey, surveyProgress } from '@/server/survey/surveys';
+import { resumeSurvey } from '@/server/survey/surveys';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

@@ -1,5 +1,6 @@
 import { answering, HttpError } from '@/server/http/answers';
-import { stopSurvey, surveyProgress } from '@/server/survey/surveys';
+import { stopSurvey } from '@/server/survey/surveys';
+import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
 

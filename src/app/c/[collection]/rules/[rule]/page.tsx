@@ -16,9 +16,10 @@ export async function generateMetadata({ params }: Props) {
 }
 
 export default async function RuleRoute({ params }: Props) {
-  const { collection, rule: id } = await params;
-  const rule = ruleById(id);
+  const { collection, rule: asked } = await params;
+  const rule = ruleById(asked);
   if (!rule) notFound();
+  const { id } = rule;
   const c = await collectionById(collection);
   if (!c) notFound();
   const [{ rules }, ignored] = await Promise.all([galleyFacets(collection), countIgnored(collection, id)]);

@@ -13,9 +13,11 @@ process.env['DETTO_DATA'] = path.join(folder, 'data');
 
 const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
-const { appearance, collection, finding, picture } = await import('../db/schema');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
-const { isAnalysing, analyseCollection, analysisProgress, stopAnalysis } = await import('./analysis');
+const { appearance, finding, picture } = await import('../db/schema');
+const { startSurvey } = await import('../survey/surveys');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { enqueue, fetchJobs } = await import('../jobs/queue');
+const { analysisProgress } = await import('./analysis-progress');
 
 const drawing = (n: number) =>
   Buffer.from(
@@ -26,7 +28,7 @@ const drawing = (n: number) =>
     ).join('')}</svg>`,
   );
 const poster = Buffer.from(
-  `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="260"><rect width="600" height="260" fill="#fff"/><g font-duplicate_group="DejaVu Sans, sans-serif"><text x="30" y="80" font-size="48">Winter market</text><text x="30" y="150" font-size="40">Saturday and Sunday</text><text x="30" y="215" font-size="40">Free entry</text></g></svg>`,
+  `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="260"><rect width="600" height="260" fill="#fff"/><g font-family="DejaVu Sans, sans-serif"><text x="30" y="80" font-size="48">Winter market</text><text x="30" y="150" font-size="40">Saturday and Sunday</text><text x="30" y="215" font-size="40">Free entry</text></g></svg>`,
 );
 
 let first: Awaited<ReturnType<typeof insertCollection>>;
@@ -39,13 +41,9 @@ async function surveyed(name: string) {
     maxPages: 100,
     maxDepth: 1,
   });
-  await surveyOver(await startSurvey(c.id));
-  await settled(c.id);
+  await startSurvey(c.id);
+  await jobsIdle();
   return c;
-}
-
-async function settled(id: string) {
-  while (isAnalysing(id)) await new Promise((resolve) => setTimeout(resolve, 50));
 }
 
 const rows = async (id: string) =>
@@ -53,6 +51,7 @@ const rows = async (id: string) =>
 const named = async (id: string, name: string) => (await rows(id)).find((r) => r.src?.endsWith(name))!;
 
 beforeAll(async () => {
+  await startJobs();
   const site = path.join(folder, 'site');
   mkdirSync(site);
   writeFileSync(path.join(site, 'a.png'), await sharp(drawing(1)).png().toBuffer());
@@ -66,7 +65,7 @@ beforeAll(async () => {
   first = await surveyed('First');
 });
 afterAll(async () => {
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(folder, { recursive: true, force: true });
 });
@@ -74,9 +73,9 @@ afterAll(async () => {
 test('each picture is looked at and read, and what is alike is grouped', async () => {
   expect(await analysisProgress(first.id)).toEqual({
     isAnalysing: false,
-    analysisVersion: 4,
+    analysed: 4,
     toAnalyse: 4,
-    recognitionVersion: 4,
+    recognised: 4,
     toRecognise: 4,
   });
   const [a, small, other] = [
@@ -127,22 +126,19 @@ test('the same file in another collection is not looked at again', async () => {
     recognisedText: theirs.recognisedText,
     analysisVersion: theirs.analysisVersion,
   });
-  expect(await analysisProgress(second.id)).toMatchObject({ analysisVersion: 4, recognitionVersion: 4 });
+  expect(await analysisProgress(second.id)).toMatchObject({ analysed: 4, recognised: 4 });
 });
 
 test('what a stop broke off is concluded at the next start', async () => {
   const db = await database();
-  const anew = async () =>
-    (await db.select({ anew: collection.analysisPending }).from(collection).where(eq(collection.id, first.id)))[0]!
-      .anew;
-  expect(await anew()).toBe(false);
-  // As a process leaves it that ended after looking and before concluding.
-  await db.update(collection).set({ analysisPending: true }).where(eq(collection.id, first.id));
   await db.update(picture).set({ duplicateGroup: null, similarGroup: null }).where(eq(picture.collectionId, first.id));
   await db.delete(finding).where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-not-in-alt')));
-  analyseCollection(first.id);
-  await settled(first.id);
-  expect(await anew()).toBe(false);
+  await stopJobs();
+  // As a process leaves it that was killed after analysis and before it concluded.
+  await enqueue('conclusions', { collectionId: first.id });
+  await fetchJobs('conclusions', 1);
+  await startJobs();
+  await jobsIdle();
   expect((await named(first.id, 'small.jpg')).duplicateGroup).not.toBeNull();
   expect(
     await db
@@ -158,10 +154,9 @@ test('stopped in between, the rest is looked at later', async () => {
     .update(picture)
     .set({ analysisVersion: 0, recognitionVersion: 0, recognition: null })
     .where(eq(picture.collectionId, first.id));
-  analyseCollection(first.id);
-  await stopAnalysis();
-  expect(isAnalysing(first.id)).toBe(false);
-  analyseCollection(first.id);
-  await settled(first.id);
-  expect(await analysisProgress(first.id)).toMatchObject({ analysisVersion: 4, recognitionVersion: 4 });
+  await enqueue('analysis', { collectionId: first.id, surveyed: false });
+  await stopJobs();
+  await startJobs();
+  await jobsIdle();
+  expect(await analysisProgress(first.id)).toMatchObject({ analysed: 4, recognised: 4 });
 });

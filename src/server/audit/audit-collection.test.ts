@@ -14,10 +14,11 @@ process.env['DETTO_DATA'] = path.join(folder, 'data');
 const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, finding, picture } = await import('../db/schema');
-const { stopAnalysis } = await import('../analysis/analysis');
-const { startSurvey, surveyOver, suspendSurveys } = await import('../survey/surveys');
+const { startSurvey } = await import('../survey/surveys');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords, undoAct } = await import('../wordings/wordings');
-const { auditAll, ruleContexts } = await import('./audit');
+const { auditAll } = await import('./audit-collection');
+const { ruleContexts } = await import('./rule-contexts');
 const { activeRules, auditCollection } = await import('@/core/audit');
 
 const WORDS = ['', 'Boat', 'boat', 'The quay at dawn', 'image', 'img_0001.jpg', 'Picture of a gull', 'spacer', 'Boat '];
@@ -38,12 +39,13 @@ beforeAll(async () => {
     writeFileSync(path.join(root, `${page}.html`), `<html lang="en"><title>${page}</title><body>${images.join('\n')}`);
   }
   c = await insertCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
-  await surveyOver(await startSurvey(c.id));
-  // What is learnt of the pictures meanwhile would change findings between two readings.
-  await stopAnalysis();
+  // What analysis learns of the pictures would change findings between two readings.
+  await startJobs(['survey', 'audit']);
+  await startSurvey(c.id);
+  await jobsIdle();
 });
 afterAll(async () => {
-  await suspendSurveys();
+  await stopJobs();
   await closeDatabase();
   rmSync(folder, { recursive: true });
 });

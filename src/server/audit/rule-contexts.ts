@@ -1,0 +1,106 @@
+import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
+import type { Appearance, Purpose } from '@/core/model/appearance';
+import type { Picture } from '@/core/model/picture';
+import { withWords } from '@/core/model/wording';
+import type { RuleStyle } from '@/core/audit';
+import type { RuleContext } from '@/core/rules/support/rule';
+import type { Phrase } from '@/core/words/phrases';
+import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
+import type { Queryable } from '../db/database';
+import { appearance, collection, page, picture, pictureSource } from '../db/schema';
+
+const ALL = 2 ** 31 - 1;
+
+/** An appearance as rules see it, with the ids of its picture and page. */
+export type StoredRuleContext = RuleContext & { pictureId: number; pageId: number };
+
+/** Appearances as the rules see them, with the accepted words in place. */
+export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Promise<StoredRuleContext[]> {
+  const rows = await db
+    .select({
+      id: appearance.id,
+      pageId: appearance.pageId,
+      reading: appearance.reading,
+      words: appearance.words,
+      purpose: appearance.purpose,
+      purposeSettled: appearance.purposeSettled,
+      picture: PICTURE_FACTS,
+      page: {
+        path: page.path,
+        lang: page.lang,
+        title: page.title,
+        description: page.description,
+        headings: page.headings,
+        directives: page.directives,
+      },
+      collectionId: appearance.collectionId,
+      target: appearance.target,
+    })
+    .from(appearance)
+    .innerJoin(page, eq(page.id, appearance.pageId))
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .where(and(eq(appearance.gone, false), where))
+    .orderBy(page.path, appearance.position)
+    .limit(limit);
+  const titles = await titlesOf(db, rows);
+  const variants = await variantsOf(db, rows);
+  return rows.map(({ id, reading, words, purpose, picture: p, collectionId: _, target, ...row }) => ({
+    ...row,
+    targetTitle: titles.get(target ?? '') ?? null,
+    id: String(id),
+    picture: toPicture(p),
+    pictureId: p.id,
+    variants: reading.markup.candidates
+      .flatMap((c) => variants.get(c.address ?? '') ?? [])
+      .filter((v) => v.id !== String(p.id)),
+    appearance: words === null ? reading : withWords(reading, words),
+    purpose: purpose as Purpose,
+  }));
+}
+
+/** Pictures that are candidates (`srcset`) of appearances, by address. */
+async function variantsOf(
+  db: Queryable,
+  rows: readonly { collectionId: string; reading: Appearance }[],
+): Promise<Map<string, Picture>> {
+  const addresses = [...new Set(rows.flatMap((r) => r.reading.markup.candidates.flatMap((c) => c.address ?? [])))];
+  if (addresses.length === 0) return new Map();
+  const found = await db
+    .select({ address: pictureSource.address, picture: PICTURE_FACTS })
+    .from(pictureSource)
+    .innerJoin(picture, eq(picture.id, pictureSource.pictureId))
+    .where(and(eq(pictureSource.collectionId, rows[0]!.collectionId), inArray(pictureSource.address, addresses)));
+  return new Map(found.map((f) => [f.address, toPicture(f.picture)]));
+}
+
+/** Titles of the pages that links lead to, by path. A join would be planned without knowing how few these are. */
+async function titlesOf(
+  db: Queryable,
+  rows: readonly { collectionId: string; target: string | null }[],
+): Promise<Map<string, string>> {
+  const paths = [...new Set(rows.flatMap((r) => r.target ?? []))];
+  if (paths.length === 0) return new Map();
+  const found = await db
+    .select({ path: page.path, title: page.title })
+    .from(page)
+    .where(and(eq(page.collectionId, rows[0]!.collectionId), inArray(page.path, paths)));
+  return new Map(found.map((f) => [f.path, f.title]));
+}
+
+/** The house style of a collection, and the phrases that open or close too many of its texts. */
+export async function settingsOf(
+  db: Queryable,
+  collectionId: string,
+): Promise<{ style: RuleStyle; phrases: Phrase[] }> {
+  const [row] = await db
+    .select({ style: collection.style, phrases: collection.phrases })
+    .from(collection)
+    .where(eq(collection.id, collectionId));
+  return row ?? { style: {}, phrases: [] };
+}
+
+/** What may be one thing with what stands beside it or in its place: members of a run, and versions for other screens. */
+export const SIDE_BY_SIDE = sql`(${appearance.reading}->'context'->>'run' is not null or ${appearance.place} like '%picture%'
+  or json_array_length(${appearance.reading}->'markup'->'candidates') > 0)`;
+export const isSideBySide = ({ appearance: a }: RuleContext) =>
+  a.context.run !== null || a.context.place.includes('picture') || a.markup.candidates.length > 0;

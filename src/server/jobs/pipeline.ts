@@ -1,0 +1,104 @@
+import { eq, lt } from 'drizzle-orm';
+import { PICTURE_RULES } from '@/core/rules';
+import { analysePictures } from '../analysis/analyse-pictures';
+import { groupPictures } from '../analysis/grouping';
+import { updatePurposes } from '../analysis/purposes';
+import { recognisePictures } from '../analysis/recognition';
+import { AUDIT_VERSION, auditAll, countPhrases } from '../audit/audit-collection';
+import { closeAuditor } from '../audit/audit-worker';
+import { database } from '../db/database';
+import { collection, survey } from '../db/schema';
+import { concludeSurveys, gather } from '../survey/surveys';
+import { closeReaders } from '../workers/reader-pool';
+import type { JobKind } from './kinds';
+import { enqueue, enqueueRecheck, isEnqueued } from './queue';
+import { Worker, type Handlers } from './worker';
+
+/**
+ * What follows what. A survey gathers pages and pictures; then all rules check what is there; then the pictures are
+ * analysed, which changes purposes, groups and the findings of the rules that look at pictures; then what is written in
+ * them is read, and the same follows again. The order of work comes with every audit.
+ */
+const HANDLERS: Handlers = {
+  async survey({ collectionId, surveyId }, job) {
+    if (await gather(surveyId, job)) await enqueue('audit', { collectionId });
+  },
+
+  async audit({ collectionId }, job) {
+    await auditAll(collectionId, { progress: job.report });
+    await concludeSurveys(collectionId);
+    await enqueue('analysis', { collectionId, surveyed: true });
+  },
+
+  async analysis({ collectionId, surveyed }, { signal }) {
+    // Enqueued before the first result is stored, so that a process that ends in between concludes from it all the same.
+    const conclude = () => enqueue('conclusions', { collectionId });
+    if (surveyed) await conclude();
+    await analysePictures(collectionId, signal, conclude);
+    if (!signal.aborted) await enqueue('recognition', { collectionId });
+  },
+
+  async recognition({ collectionId }, { signal }) {
+    await recognisePictures(collectionId, signal, () => enqueue('conclusions', { collectionId }));
+  },
+
+  async conclusions({ collectionId }, { signal }) {
+    await groupPictures(collectionId);
+    await updatePurposes(collectionId, signal);
+    if (!signal.aborted) await enqueueRecheck(collectionId, PICTURE_RULES);
+  },
+
+  async recheck({ collectionId, rules }, job) {
+    await auditAll(collectionId, { only: rules, progress: job.report });
+  },
+
+  async phrases({ collectionId }) {
+    if (await countPhrases(await database(), collectionId)) await enqueueRecheck(collectionId, ['boilerplate']);
+  },
+};
+
+/** One for the process, across the bundles that Next makes of the server. */
+const shared = globalThis as typeof globalThis & { dettoWorker?: Worker | null };
+
+/**
+ * Begins to do what is in the queue, after what the last stop or an update of Detto has left to do.
+ *
+ * @param kinds the kinds that this process does; all when not given
+ */
+export async function startJobs(kinds?: readonly JobKind[]): Promise<void> {
+  if (shared.dettoWorker) return;
+  const worker = (shared.dettoWorker = new Worker(HANDLERS, kinds));
+  await worker.start();
+  await enqueueLeft();
+}
+
+/** What was under way in a data folder of a Detto without a queue, and what a new version of Detto does differently. */
+async function enqueueLeft(): Promise<void> {
+  const db = await database();
+  const running = await db
+    .select({ surveyId: survey.id, collectionId: survey.collectionId })
+    .from(survey)
+    .where(eq(survey.state, 'running'));
+  for (const { surveyId, collectionId } of running)
+    if (!(await isEnqueued('survey', collectionId)) && !(await isEnqueued('audit', collectionId)))
+      await enqueue('survey', { collectionId, surveyId });
+  const old = await db.select({ id: collection.id }).from(collection).where(lt(collection.auditVersion, AUDIT_VERSION));
+  for (const { id } of old) await enqueue('audit', { collectionId: id });
+  // A newer analysis looks at every picture again; where there is nothing new, this is one query.
+  for (const { id } of await db.select({ id: collection.id }).from(collection))
+    await enqueue('analysis', { collectionId: id, surveyed: false });
+}
+
+/** Ends what runs without completing it: the next start goes on. */
+export async function stopJobs(): Promise<void> {
+  const { dettoWorker } = shared;
+  shared.dettoWorker = null;
+  await dettoWorker?.end();
+  closeReaders();
+  closeAuditor();
+}
+
+/** Resolves when there is nothing left to do that may begin now; for tests and benchmarks. */
+export async function jobsIdle(): Promise<void> {
+  await shared.dettoWorker?.idle();
+}

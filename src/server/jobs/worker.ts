@@ -1,0 +1,221 @@
+import { meansDatabaseDown } from '../db/pglite-proxy';
+import { log, messageOf } from '../log';
+import { JOB_KINDS, KINDS, type JobKind, type Payload } from './kinds';
+import { noteOver, noteRunning, noteShare, stopRequests } from './progress';
+import { completeJobs, failJobs, fetchJobs, isEnqueued, onEnqueued, requeue, waitingKinds } from './queue';
+
+/** Why a job is to end early. */
+export type EndReason = 'stopped' | 'suspended';
+
+/** What a handler is given besides the payload. */
+export interface JobContext {
+  /** Aborted with an `EndReason`: `stopped` by an editor, or `suspended` until the next start. */
+  signal: AbortSignal;
+  /** @param share from 0 to 1; null where nobody can say */
+  report(share: number | null, detail?: unknown): void;
+}
+
+export type Handlers = { [K in JobKind]: (payload: Payload[K], job: JobContext) => Promise<void> };
+
+/** One job, or several of one kind and collection that are done as one. */
+interface Task {
+  kind: JobKind;
+  collectionId: string;
+  ids: string[];
+  payload: Payload[JobKind];
+}
+
+interface Running extends Task {
+  controller: AbortController;
+  finished: Promise<void>;
+}
+
+/** Milliseconds between two looks at the queue, when nothing says that there is something in it. */
+const POLL_MS = 1_000;
+/** Milliseconds between two notes of a share, since each is a write that goes to the disk. */
+const REPORT_MS = 700;
+/** Jobs of a kind that are fetched at once. */
+const AT_ONCE = 50;
+
+/**
+ * Does what is in the queue, as many jobs at a time as their kinds allow, and jobs of one lane of a collection one after
+ * the other. A job that was fetched stays in the database until it is completed.
+ */
+export class Worker {
+  private readonly running = new Set<Running>();
+  /** Fetched, and waiting for the one before it in its lane. */
+  private readonly held: Task[] = [];
+  private timer: NodeJS.Timeout | null = null;
+  private ticking: Promise<void> | null = null;
+  private again = false;
+  private ending = false;
+
+  /** @param kinds what it does of all kinds */
+  constructor(
+    private readonly handlers: Handlers,
+    private readonly kinds: readonly JobKind[] = JOB_KINDS,
+  ) {}
+
+  /** Takes up what was running when the process ended, and begins. */
+  async start(): Promise<void> {
+    await requeue('all');
+    onEnqueued(() => this.wake());
+    this.wake();
+  }
+
+  private wake(): void {
+    if (this.ending) return;
+    if (this.ticking) {
+      this.again = true;
+      return;
+    }
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    this.ticking = this.tick()
+      .catch((error: unknown) => {
+        if (!this.ending) log.warn({ message: messageOf(error) }, 'the job queue could not be read');
+      })
+      .finally(() => {
+        this.ticking = null;
+        if (this.ending) return;
+        if (this.again) {
+          this.again = false;
+          this.wake();
+        } else this.timer = setTimeout(() => this.wake(), POLL_MS).unref();
+      });
+  }
+
+  private async tick(): Promise<void> {
+    if (this.running.size > 0) await this.endStopped();
+    for (const task of this.held.splice(0)) this.take(task);
+    const waiting = new Set(await waitingKinds());
+    for (const kind of this.kinds)
+      while (waiting.has(kind) && !this.ending && this.count(kind) < KINDS[kind].concurrency) {
+        const jobs = await fetchJobs(kind, AT_ONCE);
+        if (jobs.length === 0) break;
+        for (const { id, payload } of jobs) this.take({ kind, collectionId: payload.collectionId, ids: [id], payload });
+      }
+  }
+
+  private count(kind: JobKind): number {
+    return [...this.running].filter((t) => t.kind === kind).length;
+  }
+
+  /** Begins a task, or holds it until its lane and its kind have room. */
+  private take(task: Task): void {
+    const { lane, concurrency } = KINDS[task.kind];
+    const isTaken = [...this.running].some((r) => r.collectionId === task.collectionId && KINDS[r.kind].lane === lane);
+    if (isTaken || this.count(task.kind) >= concurrency) {
+      this.hold(task);
+      return;
+    }
+    const controller = new AbortController();
+    const running: Running = { ...task, controller, finished: Promise.resolve() };
+    this.running.add(running);
+    running.finished = this.run(running).finally(() => {
+      this.running.delete(running);
+      this.wake();
+    });
+  }
+
+  private async run({ kind, collectionId, ids, payload, controller }: Running): Promise<void> {
+    const { signal } = controller;
+    const reporter = new Reporter(kind, collectionId);
+    try {
+      await noteRunning(kind, collectionId);
+      const handle = this.handlers[kind] as (payload: Payload[JobKind], job: JobContext) => Promise<void>;
+      await handle(payload, { signal, report: (share, detail) => reporter.report(share, detail) });
+      await reporter.close();
+      if (isSuspended(signal)) return await requeue(ids);
+      await completeJobs(kind, ids);
+      if (!this.isHeld(kind, collectionId) && !(await isEnqueued(kind, collectionId)))
+        await noteOver(kind, collectionId, null);
+    } catch (error) {
+      await reporter.close();
+      log.error({ kind, collectionId, message: messageOf(error) }, 'a job failed');
+      // A job that fails because the process ends, or because the database is gone, is taken up again.
+      if (isSuspended(signal) || meansDatabaseDown(error)) return await requeue(ids).catch(() => undefined);
+      const again = await failJobs(kind, ids, error).catch(() => true);
+      if (!again) await noteOver(kind, collectionId, messageOf(error)).catch(() => undefined);
+    }
+  }
+
+  /** Of what waits for the same lane, two jobs of one kind become one. */
+  private hold(task: Task): void {
+    const same = this.held.find((t) => t.kind === task.kind && t.collectionId === task.collectionId);
+    if (!same) {
+      this.held.push(task);
+      return;
+    }
+    const merge = KINDS[task.kind].merge as (one: unknown, other: unknown) => Payload[JobKind];
+    same.ids.push(...task.ids);
+    same.payload = merge(same.payload, task.payload);
+  }
+
+  private isHeld(kind: JobKind, collectionId: string): boolean {
+    return this.held.some((t) => t.kind === kind && t.collectionId === collectionId);
+  }
+
+  private async endStopped(): Promise<void> {
+    for (const { kind, collectionId } of await stopRequests())
+      for (const r of this.running)
+        if (r.kind === kind && r.collectionId === collectionId) r.controller.abort('stopped' satisfies EndReason);
+  }
+
+  /** Ends everything without completing it, so that the next start goes on. */
+  async end(): Promise<void> {
+    this.ending = true;
+    if (this.timer) clearTimeout(this.timer);
+    await this.ticking;
+    for (const { controller } of this.running) controller.abort('suspended' satisfies EndReason);
+    await Promise.all([...this.running].map(({ finished }) => finished));
+    await requeue(this.held.splice(0).flatMap(({ ids }) => ids)).catch(() => undefined);
+  }
+
+  /** Resolves when nothing is in the queue that may begin, and nothing runs; for tests and benchmarks. */
+  async idle(): Promise<void> {
+    for (;;) {
+      await this.ticking;
+      if (
+        this.running.size === 0 &&
+        this.held.length === 0 &&
+        !(await waitingKinds()).some((k) => this.kinds.includes(k))
+      )
+        return;
+      await Promise.race([...[...this.running].map(({ finished }) => finished), pause(20)]);
+      this.wake();
+    }
+  }
+}
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+const isSuspended = (signal: AbortSignal) => signal.reason === ('suspended' satisfies EndReason);
+
+/** Writes how far a job is, not more often than every `REPORT_MS`. */
+class Reporter {
+  private latest: { share: number | null; detail: unknown } | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private writing: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly kind: JobKind,
+    private readonly collectionId: string,
+  ) {}
+
+  report(share: number | null, detail: unknown = null): void {
+    this.latest = { share, detail };
+    this.timer ??= setTimeout(() => {
+      this.timer = null;
+      const { latest } = this;
+      if (latest)
+        this.writing = noteShare(this.kind, this.collectionId, latest.share, latest.detail).catch(() => undefined);
+    }, REPORT_MS).unref();
+  }
+
+  async close(): Promise<void> {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    await this.writing;
+  }
+}

@@ -1,0 +1,241 @@
+import { createHash } from 'node:crypto';
+import { and, inArray, sql } from 'drizzle-orm';
+import type { Appearance } from '@/core/model/appearance';
+import { wordsGroup } from '@/core/audit';
+import { targetPath } from '@/core/formats/html/target';
+import { withWords, writtenWords } from '@/core/model/wording';
+import { proposePurpose } from '@/core/purpose/propose';
+import { keepFiles } from '../blobs/blobs';
+import { insertRows, onConflictUpdate } from '../db/bulk';
+import type { Queryable } from '../db/database';
+import { appearance, page, picture, pictureSource, visit } from '../db/schema';
+import { short } from './frontier';
+import { appearancesBefore, keepPageChanges, pageChange, type AppearanceBefore, type PageChange } from './page-changes';
+import type { GatheredPage } from './store';
+import type { PictureValues, WriteBuffer } from './write-buffer';
+
+/** The picture at an address, as the appearances of a page need it. */
+export interface Shown {
+  id: number;
+  key: string;
+  width: number | null;
+  height: number | null;
+}
+
+/** What is in the database already of the collection that is surveyed. */
+export interface KnownRows {
+  /** Addresses of pages that earlier surveys have stored. */
+  readonly pages: Set<string>;
+  /** By address. */
+  readonly shown: Map<string, Shown>;
+}
+
+/** Writes what a survey has gathered: a page comes with its pictures and appearances, or not at all. */
+export class PageWriter {
+  constructor(
+    private readonly collectionId: string,
+    private readonly surveyId: number,
+    private readonly known: KnownRows,
+  ) {}
+
+  /** Writes a batch: files first, then pictures, pages with their appearances, and the log. */
+  async write(tx: Queryable, batch: WriteBuffer): Promise<void> {
+    await keepFiles(tx, batch.files);
+    const fileless = await this.writePictures(tx, batch);
+    if (batch.pages.length > 0) await this.writePages(tx, batch, fileless);
+    if (batch.unchanged.length > 0) await this.writeUnchanged(tx, batch.unchanged);
+    await insertRows(
+      tx,
+      visit,
+      [...batch.visits.values()],
+      onConflictUpdate<typeof visit>(
+        ['surveyId', 'kind', 'address'],
+        ['state', 'reason', 'cause', 'status', 'settledAt'],
+        sql`, depth = case when visit.state = 'skipped' and excluded.state = 'waiting' then excluded.depth else visit.depth end,
+          found_on = coalesce(visit.found_on, excluded.found_on)`,
+      ),
+    );
+  }
+
+  /** @returns by key, the pictures that stand for appearances which show no file */
+  private async writePictures(tx: Queryable, batch: WriteBuffer): Promise<Map<string, Shown>> {
+    const wanted = new Map<string, PictureValues>(batch.pictures);
+    for (const { gathered } of batch.pages)
+      for (const a of gathered.reading.appearances) {
+        const address = gathered.pictureOf[a.order] ?? null;
+        const known = address !== null && (this.known.shown.has(short(address)) || batch.sources.has(short(address)));
+        if (known) continue;
+        const key = keyOfElement(gathered, a);
+        wanted.set(key, { collectionId: this.collectionId, ...NO_FILE, key, src: address ?? a.markup.src });
+      }
+    const written = await insertRows<typeof picture, Shown>(
+      tx,
+      picture,
+      [...wanted.values()],
+      sql`${onConflictUpdate<typeof picture>(
+        ['collectionId', 'key'],
+        ['sha256', 'type', 'bytes', 'width', 'height', 'unread'],
+        // What was found on looking at it stays: the content is the same.
+        sql`, src = least(picture.src, excluded.src),
+          analysis_version = case when picture.unread is not null and excluded.unread is null then 0 else picture.analysis_version end,
+          broken = case when picture.analysis_version > 0 then picture.broken else excluded.broken end`,
+      )} returning id, key, width, height`,
+    );
+    const byKey = new Map(written.map((row) => [row.key, row]));
+    const sources = [...batch.sources].map(([address, { key, etag, lastModified }]) => {
+      const row = byKey.get(key)!;
+      this.known.shown.set(address, row);
+      return { collectionId: this.collectionId, address, pictureId: row.id, etag, lastModified };
+    });
+    await insertRows(
+      tx,
+      pictureSource,
+      sources,
+      onConflictUpdate<typeof pictureSource>(['collectionId', 'address'], ['pictureId', 'etag', 'lastModified']),
+    );
+    return byKey;
+  }
+
+  private async writePages(tx: Queryable, { pages }: WriteBuffer, fileless: ReadonlyMap<string, Shown>): Promise<void> {
+    const columns = [
+      'title',
+      'description',
+      'headings',
+      'lang',
+      'charset',
+      'transport',
+      'source',
+      'etag',
+      'lastModified',
+      'links',
+    ] as const;
+    const more = [
+      ...(['pictures', 'sameKey', 'showsKey', 'directives', 'pagePictures', 'rendered'] as const),
+      ...(['reader', 'surveyId', 'gone'] as const),
+    ];
+    const written = await insertRows<typeof page, { id: number; path: string }>(
+      tx,
+      page,
+      pages.map(({ gathered: g, source }) => ({
+        collectionId: this.collectionId,
+        path: g.address,
+        title: g.reading.title,
+        description: g.reading.description,
+        headings: g.reading.headings,
+        lang: g.reading.lang,
+        charset: g.reading.charset,
+        transport: g.transport,
+        source,
+        ...g.validators,
+        links: g.links,
+        pictures: g.pictures,
+        sameKey: g.sameKey,
+        showsKey: g.showsKey,
+        directives: g.directives,
+        pagePictures: g.pagePictures,
+        rendered: g.reading.rendered,
+        reader: READER,
+        surveyId: this.surveyId,
+        firstSurveyId: this.surveyId,
+        changedSurveyId: this.surveyId,
+        gone: false,
+      })),
+      sql`${onConflictUpdate<typeof page>(
+        ['collectionId', 'path'],
+        [...columns, ...more],
+        // A page that scripts make is read anew each time, and may be as it was all the same.
+        sql`, changed_survey_id = case when page.rendered and excluded.rendered and not page.gone
+          and page.shows_key = excluded.shows_key then page.changed_survey_id else excluded.changed_survey_id end`,
+      )} returning id, path`,
+    );
+    const pageIds = new Map(written.map(({ id, path }) => [path, id]));
+    const again = [...pageIds].filter(([path]) => this.known.pages.has(path)).map(([, id]) => id);
+    const before = await appearancesBefore(tx, again);
+    const changes: PageChange[] = [];
+    const rows = pages.flatMap(({ gathered }) =>
+      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before, changes),
+    );
+    await insertRows(
+      tx,
+      appearance,
+      rows,
+      onConflictUpdate<typeof appearance>(
+        ['collectionId', 'identity'],
+        [
+          ...(['pageId', 'pictureId', 'position', 'reading', 'state', 'wordsKey'] as const),
+          ...(['place', 'target', 'purpose', 'purposeSure', 'evidence', 'words', 'surveyId', 'gone'] as const),
+        ],
+      ),
+    );
+    await keepPageChanges(tx, this.collectionId, this.surveyId, changes);
+    if (again.length > 0)
+      await tx
+        .update(appearance)
+        .set({ gone: true })
+        .where(and(inArray(appearance.pageId, again), sql`${appearance.surveyId} <> ${this.surveyId}`));
+  }
+
+  private appearancesOf(
+    gathered: GatheredPage,
+    pageId: number,
+    fileless: ReadonlyMap<string, Shown>,
+    before: ReadonlyMap<string, AppearanceBefore>,
+    changes: PageChange[],
+  ): (typeof appearance.$inferInsert)[] {
+    const ranks = new Map<string, number>();
+    return gathered.reading.appearances.map((reading) => {
+      const own =
+        this.known.shown.get(short(gathered.pictureOf[reading.order] ?? '')) ??
+        fileless.get(keyOfElement(gathered, reading))!;
+      const place = `${gathered.address}\n${own.key}\n${reading.context.place}`;
+      const rank = ranks.get(place) ?? 0;
+      ranks.set(place, rank + 1);
+      const identity = createHash('sha256').update(`${place}\n${rank}`).digest('hex').slice(0, 40);
+      const earlier = before.get(identity);
+      const proposal = proposePurpose(reading, own);
+      const change = earlier ? pageChange(identity, earlier, writtenWords(reading)) : null;
+      if (change) changes.push(change);
+      // Words that the page says by now need no delivery any more.
+      const words = earlier && earlier.words !== writtenWords(reading) ? earlier.words : null;
+      const heard = words === null ? reading : withWords(reading, words);
+      return {
+        collectionId: this.collectionId,
+        identity,
+        pageId,
+        pictureId: own.id,
+        position: reading.order,
+        reading,
+        state: heard.state,
+        wordsKey: wordsGroup({ appearance: heard }),
+        place: reading.context.place,
+        target: short(targetPath(gathered.address, reading.context.control?.href ?? null) ?? '') || null,
+        purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
+        purposeSettled: earlier?.settled ?? false,
+        purposeSure: proposal.sure,
+        evidence: proposal.evidence,
+        words,
+        surveyId: this.surveyId,
+        gone: false,
+      };
+    });
+  }
+
+  private async writeUnchanged(tx: Queryable, addresses: string[]): Promise<void> {
+    const ids = sql`(select id from ${page} where collection_id = ${this.collectionId}
+      and path in (select jsonb_array_elements_text(${JSON.stringify(addresses)}::jsonb)))`;
+    await tx.execute(sql`update ${appearance} a set survey_id = ${this.surveyId} from ${page} p
+      where p.id = a.page_id and p.survey_id = a.survey_id and not a.gone and p.id in ${ids}`);
+    await tx.execute(sql`update ${page} set survey_id = ${this.surveyId}, gone = false where id in ${ids}`);
+  }
+}
+
+/** Rises with what a reading holds. */
+export const READER = 2;
+
+/** Of a picture that has no bytes. */
+export const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };
+
+/** The picture of an appearance that shows no file is its own. */
+function keyOfElement({ address }: GatheredPage, { context: { place }, order }: Appearance): string {
+  return `element:${createHash('sha256').update(`${address}\n${place}\n${order}`).digest('hex')}`;
+}
