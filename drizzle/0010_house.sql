@@ -75,4 +75,5 @@ CREATE TABLE "job_progress" (
 	CONSTRAINT "job_progress_kind_collection_id_pk" PRIMARY KEY("kind","collection_id")
 );
 --> statement-breakpoint
-ALTER TABLE "job_progress" ADD CONSTRAINT "job_progress_collection_id_collection_id_fk" FOREIGN KEY ("collection_id") REFERENCES "public"."collection"("id") ON DELETE cascade ON UPDATE no action;
+ALTER TABLE "job_progress" ADD CONSTRAINT "job_progress_collection_id_collection_id_fk" FOREIGN KEY ("collection_id") REFERENCES "public"."collection"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
+ALTER TABLE "finding" ADD COLUMN "also" jsonb DEFAULT '[]'::jsonb NOT NULL;

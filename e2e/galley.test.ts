@@ -29,7 +29,7 @@ test('its sentence chooses what is shown, and the address keeps it', async () =>
   await page.getByRole('combobox', { name: /^State/ }).click();
   await page.getByRole('option', { name: /^missing alt text \d/ }).click();
   await tally('12 of 71 pictures');
-  expect(page.url()).toContain('state=unsaid');
+  expect(page.url()).toContain('state=missing');
   await page.getByRole('combobox', { name: /^Finding/ }).click();
   await page.getByRole('option', { name: /“Broken picture”/ }).click();
   await tally('0 of 71 pictures');

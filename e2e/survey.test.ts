@@ -12,7 +12,7 @@ import {
   SITE,
 } from './support/detto';
 
-/** A survey is watched, stopped and taken up again; its account is filtered and taken; the Brief says what to do first. */
+/** A survey is watched, stopped and taken up again; its log is filtered and taken; the Brief says what to do first. */
 let browser: Browser;
 let page: Page;
 let problems: string[];
@@ -62,18 +62,18 @@ test('a survey is stopped, goes on from where it was, and ends complete', async 
   }
 });
 
-test('the account is filtered by what became of the addresses, and taken as a table', async () => {
+test('the log is filtered by what became of the addresses, and taken as a table', async () => {
   const id = await demoCollection('Account test');
   await page.goto(`/c/${id}/survey`);
   await page.getByRole('combobox', { name: /What became of them/ }).click();
   await page.getByRole('option', { name: 'on other hosts 1' }).click();
   await page.waitForURL('**what=other-host**');
-  const account = page.getByRole('region', { name: 'Survey log' });
-  await account.getByText('https://harbour-trust.example/').waitFor();
-  await account.getByText('blocked by robots.txt').waitFor({ state: 'detached' });
-  expect(await account.getByRole('listitem').count()).toBe(1);
-  await account.getByText(`found on ${SITE}/harbour`).waitFor();
-  const href = await account.getByRole('link', { name: 'Download the log (CSV)' }).getAttribute('href');
+  const log = page.getByRole('region', { name: 'Survey log' });
+  await log.getByText('https://harbour-trust.example/').waitFor();
+  await log.getByText('blocked by robots.txt').waitFor({ state: 'detached' });
+  expect(await log.getByRole('listitem').count()).toBe(1);
+  await log.getByText(`found on ${SITE}/harbour`).waitFor();
+  const href = await log.getByRole('link', { name: 'Download the log (CSV)' }).getAttribute('href');
   const lines = (await (await fetch(DETTO + href)).text()).trim().split('\r\n');
   expect(lines).toEqual([
     'address,kind,state,reason,cause,status,foundOn',
@@ -204,7 +204,7 @@ test('the Brief says the state in a sentence, and which one change mends most', 
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
   await first.getByText('One change in the crew card').waitFor();
-  await first.getByText('mends 7 places on 7 pages: no alt text, link or button with no name').waitFor();
+  await first.getByText('fixes 7 places on 7 pages: no alt text, link or button with no name').waitFor();
   await first.getByRole('link', { name: /Show this place/ }).click();
   await page.waitForURL('**/desk/**');
   await page.goBack();

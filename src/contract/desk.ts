@@ -35,8 +35,8 @@ export interface DeskPlace {
   worded: boolean;
   /** A draft that waits to be taken or refused. */
   waitingDraft: string | null;
-  findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span'> & { fixes: Fix[] })[];
-  /** What was set aside of the words as they are kept. */
+  findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span' | 'also'> & { fixes: Fix[] })[];
+  /** Ignored findings on the words as they are saved. */
   ignored: { rule: string; reason: string; by: string; at: string }[];
   history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
 }

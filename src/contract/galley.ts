@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
 import type { State } from '@/core/model/appearance';
-import type { Fix, Outcome } from '@/core/model/finding';
+import type { Fix, Outcome, SubsumedFinding } from '@/core/model/finding';
 import { currentRuleId } from '@/core/rules/support/former-ids';
 
 const FORMER_STATES: Readonly<Record<string, string>> = { said: 'described', silent: 'decorative', unsaid: 'missing' };
@@ -41,6 +41,8 @@ export interface LineNote {
   places: number;
   span: { start: number; end: number } | null;
   fixes: Fix[];
+  /** What other rules found of the same cause. */
+  also: SubsumedFinding[];
 }
 
 /** One line of the Galley: a picture with the words of the appearance that stands for it. */

@@ -1,11 +1,12 @@
-import { activeRules, auditAppearance } from './audit';
+import { activeRules, auditAppearance, auditCollection } from './audit';
 import { readSource } from './formats/html/read-page';
 import { patchPage } from './formats/html/patch';
+import { withRelated } from './rules';
 import type { RuleContext } from './rules/support/rule';
 import { lengthOf, normalise, wordsKey } from './words/graphemes';
 import { withWords } from './model/wording';
 
-const spotOf = (html: string): RuleContext => ({
+const contextOf = (html: string): RuleContext => ({
   id: 's',
   page: { path: 'p.html', lang: 'en', title: '', description: null, headings: [], directives: [] },
   picture: null,
@@ -16,7 +17,7 @@ const spotOf = (html: string): RuleContext => ({
 });
 
 test('a rule can be switched off, and its parameters changed', () => {
-  const context = spotOf('<img src=a alt="Twenty-six characters long">');
+  const context = contextOf('<img src=a alt="Twenty-six characters long">');
   expect(auditAppearance(context, activeRules())).toEqual([]);
   const strict = activeRules({ overlong: { parameters: { limit: 20 } } });
   expect(auditAppearance(context, strict)[0]!.message).toBe('26 characters, 6 over this collection’s limit of 20.');
@@ -30,8 +31,44 @@ test('parameters that a rule does not take fall back to its defaults', () => {
 
 test('spans are offsets into the text as written', () => {
   const alt = '  Image of the ferry';
-  const [finding] = auditAppearance(spotOf(`<img src=a alt="${alt}">`), activeRules());
+  const [finding] = auditAppearance(contextOf(`<img src=a alt="${alt}">`), activeRules());
   expect(alt.slice(finding!.span!.start, finding!.span!.end)).toBe('Image of');
+});
+
+/** RULES.md, Precedence: one cause, one finding. */
+describe('what several rules find of one cause', () => {
+  const rulesAt = (html: string) => auditAppearance(contextOf(html), activeRules()).map((f) => [f.rule, f.also ?? []]);
+
+  test('is one finding, with the others as its evidence', () =>
+    expect(rulesAt('<a href=x><img src="map.png"></a>')).toEqual([
+      ['no-alt', [{ rule: 'unnamed-control', message: expect.stringMatching(/no name|nothing/) }]],
+    ]));
+
+  test('counts by itself where the rule that names the cause is off', () => {
+    const context = contextOf('<a href=x><img src="map.png"></a>');
+    const found = auditAppearance(context, activeRules({ 'no-alt': { off: true } }));
+    expect(found.map((f) => f.rule)).toEqual(['unnamed-control']);
+  });
+
+  test('is found at the text itself, and not once more among those that have the same', () => {
+    const page = readSource('<img src=a.jpg alt=Photo><img src=b.jpg alt=Photo>').appearances;
+    const contexts = page.map((appearance, i) => ({
+      ...contextOf('<img src=a>'),
+      id: String(i),
+      picture: { id: String(i) } as RuleContext['picture'],
+      appearance,
+    }));
+    expect(auditCollection(contexts, activeRules()).map((f) => f.rule)).toEqual(['placeholder', 'placeholder']);
+    const off = activeRules({ placeholder: { off: true } });
+    expect(auditCollection(contexts, off).map((f) => f.rule)).toContain('same-words');
+  });
+
+  test('rules that share causes are checked together', () => {
+    expect(withRelated(['same-words'])).toEqual(
+      expect.arrayContaining(['placeholder', 'decoration-with-text', 'echo']),
+    );
+    expect(withRelated(['heavy-file'])).toEqual(['heavy-file']);
+  });
 });
 
 // What `withWords` foretells has to be what a reader of the patched page gets.

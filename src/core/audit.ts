@@ -74,7 +74,23 @@ export function auditAppearance(whole: RuleContext, active: ActiveRules): Findin
     );
     if (finding) out.push({ ...finding, outcome: outcome ?? finding.outcome, rule: rule.id, context: context.id });
   }
-  return out;
+  return oneForEachCause(out, active);
+}
+
+/** The findings at one appearance without those whose cause another one names; these become evidence of that one. */
+function oneForEachCause(findings: Finding[], active: ActiveRules): Finding[] {
+  if (findings.length < 2) return findings;
+  const byRule = new Map(findings.map((f) => [f.rule, f]));
+  for (const { rule } of active.rules) {
+    const own = byRule.get(rule.id);
+    for (const id of own ? (rule.subsumes ?? []) : []) {
+      const other = byRule.get(id);
+      if (!other) continue;
+      byRule.delete(id);
+      own!.also = [...(own!.also ?? []), ...(other.also ?? []), { rule: id, message: other.message }];
+    }
+  }
+  return findings.filter((f) => byRule.has(f.rule));
 }
 
 /** What the rules of one scope find in one group: all appearances of a picture, of a page, or of a text. */
@@ -90,9 +106,17 @@ export function auditGroup(
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
+    const stronger = active.rules.filter((r) => r.rule.scope === 'appearance' && r.rule.subsumes?.includes(rule.id));
     for (const { context, finding } of attempt(active, rule, [], () =>
       (rule as SetRule<unknown>).check(contexts, parameters),
-    ))
+    )) {
+      // What one appearance says wrong by itself is found there.
+      const isSubsumed = stronger.some((r) =>
+        attempt(active, r.rule, null, () =>
+          (r.rule as AppearanceRule<unknown>).check(context, r.parameters, active.know),
+        ),
+      );
+      if (isSubsumed) continue;
       out.push({
         ...finding,
         ...soundFixes(finding, context, active),
@@ -100,6 +124,7 @@ export function auditGroup(
         rule: rule.id,
         context: context.id,
       });
+    }
   }
   return out;
 }

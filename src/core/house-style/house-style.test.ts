@@ -21,7 +21,7 @@ test('what is as by default is left out, so that a later default counts', () => 
 });
 
 test.each([
-  ['{', /^The file is no JSON/],
+  ['{', /^The file is not JSON/],
   ['[]', /^The file is no house style of Detto/],
   ['{"format":"detto-house-style","version":2,"rules":{}}', /version/],
   [file({ 'no-such': {} }), 'There is no rule “no-such”.'],

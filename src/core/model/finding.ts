@@ -24,8 +24,16 @@ export interface RuleFinding {
   fixes?: Fix[];
 }
 
+/** What another rule found of the same cause. */
+export interface SubsumedFinding {
+  rule: string;
+  message: string;
+}
+
 export interface Finding extends RuleFinding {
   rule: string;
   /** `Spot.id`: where it is shown. */
   context: string;
+  /** What other rules found of the same cause; not counted beside it. */
+  also?: SubsumedFinding[];
 }

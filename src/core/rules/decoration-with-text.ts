@@ -38,6 +38,7 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['failed', 'cantTell'],
+  subsumes: ['echo', 'too-brief', 'same-words', 'overlong'],
   sources: [F39, TUTORIAL_DECORATIVE],
   parameters: z.object({}),
   examples: {

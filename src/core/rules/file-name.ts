@@ -45,6 +45,7 @@ export default defineRule({
     'The text is the name of a file: the picture’s own, a camera’s, a code or a piece of an address. Tools fill it in and nobody notices, except those who have to listen to it letter by letter.',
   scope: 'appearance',
   gives: ['failed'],
+  subsumes: ['word-list', 'misspelt', 'boilerplate', 'poor-file-name', 'other-language'],
   sources: [F30, HTML_ALT],
   parameters: z.object({}),
   examples: {

@@ -92,3 +92,18 @@ export const ruleById = (id: string): Rule | undefined => RULES.find((r) => r.id
 
 /** Ids of the rules that look at what is in the picture or its file: they find more once somebody has looked. */
 export const PICTURE_RULES: readonly string[] = RULES.filter((r) => r.sees || r.group === 'files').map((r) => r.id);
+
+/**
+ * Rules with all that find the same causes as they: one cannot be checked again without the others, since a cause is
+ * counted once.
+ */
+export function withRelated(ids: readonly string[]): string[] {
+  const related = new Set(ids);
+  for (let size = 0; size !== related.size;) {
+    size = related.size;
+    for (const { id, subsumes = [] } of RULES)
+      if (related.has(id) || subsumes.some((other) => related.has(other)))
+        for (const one of [id, ...subsumes]) related.add(one);
+  }
+  return RULES.filter((r) => related.has(r.id)).map((r) => r.id);
+}

@@ -27,6 +27,7 @@ export default defineRule({
     'Something that is meant for machines stands in the words: a tag, an entity that was encoded twice, a template’s own signs, an address, signs that cannot be seen, or letters that were read in the wrong character set. A listener hears every bit of it.',
   scope: 'appearance',
   gives: ['failed'],
+  subsumes: ['misspelt', 'shouting', 'other-language', 'stuffed'],
   sources: [HTML_ALT, UTR36],
   parameters: z.object({}),
   examples: {

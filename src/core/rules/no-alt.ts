@@ -11,6 +11,7 @@ export default defineRule({
     'A picture without an alt attribute, and with no other name. A screen reader has nothing to say, so it says the file name, the address, or nothing; a reader who cannot see the picture does not learn whether it mattered.',
   scope: 'appearance',
   gives: ['failed'],
+  subsumes: ['unnamed-control'],
   sources: [SC_1_1_1, F65, HTML_ALT],
   parameters: z.object({}),
   examples: {
@@ -22,6 +23,11 @@ export default defineRule({
       { html: '<div hidden><img src="boat.jpg"></div>' },
     ],
     fails: [
+      {
+        html: '<a href="/map"><img src="map.png"></a>',
+        message:
+          'There is no alt attribute: a listener hears the file name, or nothing. The link around it has no name either.',
+      },
       {
         html: '<img src="boat.jpg">',
         message: 'There is no alt attribute: a listener hears the file name, or nothing.',
@@ -42,10 +48,13 @@ export default defineRule({
       !isBlank(a.accessible.name)
     )
       return null;
+    const { control } = a.context;
+    const alone = control?.first && control.text === '' && isBlank(control.name);
+    const around = alone ? ` The ${control.kind} around it has no name either.` : '';
     const caption = a.context.caption ? ' The caption does not stand in for it.' : '';
     return {
       outcome: 'failed',
-      message: `There is no alt attribute: a listener hears the file name, or nothing.${caption}`,
+      message: `There is no alt attribute: a listener hears the file name, or nothing.${around}${caption}`,
     };
   },
 });

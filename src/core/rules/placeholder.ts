@@ -12,6 +12,7 @@ export default defineRule({
     'Words that stand where words should be: “image”, “picture 3”, “untitled”, “alt text”, “undefined”. They tell a listener only that somebody has not got round to it.',
   scope: 'appearance',
   gives: ['failed'],
+  subsumes: ['too-brief', 'word-list', 'same-words'],
   sources: [F30],
   parameters: z.object({}),
   examples: {

@@ -42,6 +42,7 @@ export default defineRule({
     'The text repeats what somebody wants to be found by, instead of saying what is to be seen. It helps nobody who listens, and no search engine rewards it. The score from 0 to 1 adds up what speaks for it: repeated words and phrases, parts that all say the same, missing grammar, words that sell. A keyword that fits what is seen, once, is fine.',
   scope: 'appearance',
   gives: ['cantTell'],
+  subsumes: ['boilerplate', 'word-list'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   parameters: z.object({
     /** Score from which a text is told, from 0 to 1. */

@@ -1,7 +1,7 @@
 import { and, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { phrasesOf, wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
-import { RULES } from '@/core/rules';
+import { RULES, withRelated } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
 import { database, type Database, type Queryable } from '../db/database';
 import { appearance, collection, finding, picture } from '../db/schema';
@@ -32,8 +32,9 @@ export interface AuditOptions {
  */
 export async function auditAll(
   collectionId: string,
-  { window = WINDOW, only, progress = () => undefined }: AuditOptions = {},
+  { window = WINDOW, only: wanted, progress = () => undefined }: AuditOptions = {},
 ): Promise<void> {
+  const only = wanted && withRelated(wanted);
   const db = await database();
   const asked = (...scopes: Rule['scope'][]) =>
     RULES.filter((r) => scopes.includes(r.scope) && (!only || only.includes(r.id))).map((r) => r.id);
@@ -77,15 +78,16 @@ export async function auditAll(
       task: (contexts) => ({ contexts: [], groups: together('words', groupBy(contexts, wordsGroup)) }),
     },
   ];
-  const wanted = scopes.filter((p) => p.rules.length > 0);
-  for (const [i, pass] of wanted.entries())
-    await auditPass(db, collectionId, settings, pass, window, (share) => progress((i + share) / wanted.length));
+  const passes = scopes.filter((p) => p.rules.length > 0);
+  for (const [i, pass] of passes.entries())
+    await auditPass(db, collectionId, settings, pass, window, (share) => progress((i + share) / passes.length));
   const all = await db.select({ key: picture.id }).from(picture).where(eq(picture.collectionId, collectionId));
   for (const ids of windows(
     all.map(({ key }) => ({ key, n: 1 })),
     window,
   ))
     await refreshPictures(db, inArray(picture.id, ids));
+  if (!only) await db.update(collection).set({ auditVersion: AUDIT_VERSION }).where(eq(collection.id, collectionId));
   // The embedded database has nobody who does it by himself, and lists get slower with every version that is left behind.
   await db.execute(sql`vacuum (analyze) ${picture}, ${finding}, ${appearance}`);
 }

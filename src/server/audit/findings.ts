@@ -52,6 +52,7 @@ export async function insertFindings(
         spanStart: f.span?.start ?? null,
         spanEnd: f.span?.end ?? null,
         fixes: f.fixes ?? [],
+        also: f.also ?? [],
         ignored: ignored.get(`${f.context} ${f.rule}`) === basisOf(at.get(f.context)!),
       })),
     );

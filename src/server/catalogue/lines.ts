@@ -255,6 +255,7 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       spanStart: one.spanStart,
       spanEnd: one.spanEnd,
       fixes: one.fixes,
+      also: one.also,
       places: places.n,
     })
     .from(one)
@@ -263,9 +264,9 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
 }
 
 function toNote(n: Awaited<ReturnType<typeof notesOf>>[number], shown: number): LineNote {
-  const { rule, outcome, message, fixes, places } = n;
+  const { rule, outcome, message, fixes, also, places } = n;
   const span = n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null;
-  return { rule, outcome, message, fixes, places, span };
+  return { rule, outcome, message, fixes, also, places, span };
 }
 
 /** The words as they will be heard, as written, so that spans fit. */

@@ -18,7 +18,7 @@ import type { Appearance } from '@/core/model/appearance';
 import type { PagePicture } from '@/core/model/page';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
-import type { Fix } from '@/core/model/finding';
+import type { Fix, SubsumedFinding } from '@/core/model/finding';
 import type { Credit } from '@/core/picture/credit';
 import type { Recognition } from '@/core/picture/recognised';
 import type { Fingerprint } from '@/core/picture/fingerprint';
@@ -415,6 +415,8 @@ export const finding = pgTable(
     spanStart: integer(),
     spanEnd: integer(),
     fixes: jsonb().$type<Fix[]>().notNull().default([]),
+    /** What other rules found of the same cause. */
+    also: jsonb().$type<SubsumedFinding[]>().notNull().default([]),
     /** A person has set it aside: it is kept, and counts nowhere. */
     ignored: boolean().notNull().default(false),
   },

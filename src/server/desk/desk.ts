@@ -97,11 +97,12 @@ export async function deskPicture(
     waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings
       .filter((f) => f.appearanceId === a.id && !f.ignored)
-      .map(({ rule, outcome, message, fixes, spanStart, spanEnd }) => ({
+      .map(({ rule, outcome, message, fixes, also, spanStart, spanEnd }) => ({
         rule,
         outcome,
         message,
         fixes,
+        also,
         ...(spanStart === null ? {} : { span: { start: spanStart, end: spanEnd! } }),
       })),
     ignored: ignored

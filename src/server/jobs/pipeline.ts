@@ -26,8 +26,9 @@ const HANDLERS: Handlers = {
 
   async audit({ collectionId }, job) {
     await auditAll(collectionId, { progress: job.report });
-    await concludeSurveys(collectionId);
+    // First, so that nobody finds the survey done and nothing under way.
     await enqueue('analysis', { collectionId, surveyed: true });
+    await concludeSurveys(collectionId);
   },
 
   async analysis({ collectionId, surveyed }, { signal }) {

@@ -79,9 +79,10 @@ export async function detailOf<T>(kind: JobKind, collectionId: string): Promise<
   return (row?.detail ?? null) as T | null;
 }
 
-const PICTURE_JOBS: JobKind[] = ['analysis', 'recognition', 'conclusions'];
+/** What comes after a survey until everything that can be found is found. */
+const AFTER_SURVEY: JobKind[] = ['audit', 'analysis', 'recognition', 'conclusions', 'recheck'];
 
-/** Whether the pictures of a collection are being analysed, or what follows from it is found. */
+/** Whether more may still be found of what a survey has gathered. */
 export async function isAnalysing(collectionId: string): Promise<boolean> {
   const db = await database();
   const [row] = await db
@@ -90,7 +91,7 @@ export async function isAnalysing(collectionId: string): Promise<boolean> {
     .where(
       and(
         eq(jobProgress.collectionId, collectionId),
-        inArray(jobProgress.kind, PICTURE_JOBS),
+        inArray(jobProgress.kind, AFTER_SURVEY),
         sql`${jobProgress.state} <> 'failed'`,
       ),
     )

@@ -86,7 +86,7 @@ export function WritingPlace(props: Props) {
         className="grid content-start gap-2.5 border-hair px-4 pt-4 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]"
       >
         {[...findings, ...inSets].map((f) => (
-          <Note key={f.rule} outcome={f.outcome} message={f.message}>
+          <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
             <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
             <SetAside
               title={props.titles[f.rule]?.title ?? f.rule}

@@ -208,6 +208,7 @@ function LineNoteView({
   return (
     <Note
       outcome={note.outcome}
+      also={note.also}
       message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}
     >
       <FixButtons fixes={note.fixes} apply={(fix) => acts.fix(target, fix)} />

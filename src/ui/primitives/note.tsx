@@ -1,16 +1,27 @@
 import type { ReactNode } from 'react';
-import type { Outcome } from '@/core/model/finding';
+import type { Outcome, SubsumedFinding } from '@/core/model/finding';
 import { strings } from '../strings/en';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;
 
-/** A note in the margin: a hairline to its line, mark and word before tone, the plain words, the mends. */
-export function Note({ outcome, message, children }: { outcome: Outcome; message: string; children?: ReactNode }) {
+interface NoteProps {
+  outcome: Outcome;
+  message: string;
+  /** What other rules found of the same cause. */
+  also?: readonly SubsumedFinding[];
+  children?: ReactNode;
+}
+
+/** A note in the margin: a hairline to its line, mark and word before tone, the plain words, the fixes. */
+export function Note({ outcome, message, also = [], children }: NoteProps) {
   return (
     <div className={`note relative ${TONE[outcome]}`}>
       <OutcomeMark outcome={outcome} />
       <b>{strings.outcomes[outcome]}</b>
       <span className="sr-only">:</span> <span className="text-ink">{message}</span>
+      {also.length > 0 && (
+        <span className="text-ink-2"> {strings.also(also.map((other) => other.message).join(' '))}</span>
+      )}
       {children && <span className="fixes"> {children}</span>}
     </div>
   );

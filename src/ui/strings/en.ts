@@ -45,6 +45,8 @@ export const strings = {
   kinds: { site: 'a site', folder: 'a folder', zip: 'a ZIP', upload: 'a folder that was dropped' },
   nothingSaid: 'No alt text',
   decorativeHere: 'Decorative',
+  /** What follows from the same cause. */
+  also: (messages: string) => `Also: ${messages}`,
   failed: 'That did not work.',
   signIn: {
     title: 'Sign in',

@@ -135,7 +135,7 @@ function useProgress(first: Progress | null) {
       setLost(false);
       setProgress(next);
       if (next.state === 'running') {
-        // The account below is drawn by the server; now and then is often enough.
+        // The log below is drawn by the server; now and then is often enough.
         if (Date.now() - drawn.current > REDRAW_MS) {
           drawn.current = Date.now();
           router.refresh();

@@ -1,6 +1,7 @@
 import iconv from 'iconv-lite';
 import { parse, type DefaultTreeAdapterTypes as T } from 'parse5';
 import { readPage } from './read-page';
+import { encodeText } from './charset';
 import { patchPage } from './patch';
 
 const patch = (html: string, text: string) => patchPage(Buffer.from(html), [{ order: 0, text }]).bytes.toString();
@@ -22,29 +23,31 @@ test.each([
   ['<svg><path/></svg>', '', '<svg aria-hidden="true"><path/></svg>'],
 ])('%s with %j', (html, text, want) => expect(patch(html, text)).toBe(want));
 
-test.each([
-  'utf-8',
-  'windows-1252',
-  'iso-8859-2',
-  'windows-1251',
-  'shift_jis',
-  'gbk',
-  'euc-kr',
-  'iso-2022-jp',
-  'koi8-u',
-  'utf-16le',
-])('a page in %s keeps every other byte, and says the new words', (charset) => {
-  const foreign = iconv.decode(iconv.encode('Žluťoučký кот Fähre 表示ソ 한국', charset), charset);
-  const html = `<meta charset="${charset}"><p>${foreign}</p>\r\n<img src=a alt="${foreign.replace(/"/g, '')}">\r\n<p>${foreign}</p>`;
-  const bytes = iconv.encode(html, charset, { addBOM: charset === 'utf-16le' });
-  const words = 'Fähre am Kai ☂ — “neu”';
-  const { bytes: out, changes } = patchPage(bytes, [{ order: 0, text: words }]);
-  expect(readPage(out).appearances[0]!.markup.alt).toBe(words);
+test.each(['utf-8', 'windows-1252', 'iso-8859-2', 'windows-1251', 'shift_jis', 'gbk', 'euc-kr', 'koi8-u', 'utf-16le'])(
+  'a page in %s keeps every other byte, and says the new words',
+  (charset) => {
+    const foreign = iconv.decode(iconv.encode('Žluťoučký кот Fähre 表示ソ 한국', charset), charset);
+    const html = `<meta charset="${charset}"><p>${foreign}</p>\r\n<img src=a alt="${foreign.replace(/"/g, '')}">\r\n<p>${foreign}</p>`;
+    const bytes = iconv.encode(html, charset, { addBOM: charset === 'utf-16le' });
+    const words = 'Fähre am Kai ☂ — “neu”';
+    const { bytes: out, changes } = patchPage(bytes, [{ order: 0, text: words }]);
+    expect(readPage(out).appearances[0]!.markup.alt).toBe(words);
+    expect(changes).toHaveLength(1);
+    const tail = iconv.encode(`\r\n<p>${foreign}</p>`, charset, { addBOM: false });
+    const head = bytes.subarray(0, bytes.indexOf(iconv.encode('alt="', charset, { addBOM: false })));
+    expect(out.subarray(0, head.length).equals(head)).toBe(true);
+    expect(out.subarray(-tail.length).equals(tail)).toBe(true);
+  },
+);
+
+// ISO-2022-JP switches between sets of characters (Encoding Standard, 12.2): bytes cannot be patched in place.
+test('a page in iso-2022-jp is written anew as it was, with what it lacks as references', () => {
+  const html = '<meta charset="iso-2022-jp"><p>灯台</p><img src=a><p>港</p>';
+  const { bytes, changes } = patchPage(encodeText(html, 'iso-2022-jp'), [{ order: 0, text: '船 ☂' }]);
   expect(changes).toHaveLength(1);
-  const tail = iconv.encode(`\r\n<p>${foreign}</p>`, charset, { addBOM: false });
-  const head = bytes.subarray(0, bytes.indexOf(iconv.encode('alt="', charset, { addBOM: false })));
-  expect(out.subarray(0, head.length).equals(head)).toBe(true);
-  expect(out.subarray(-tail.length).equals(tail)).toBe(true);
+  expect(bytes.includes(0x1b)).toBe(true);
+  expect(bytes.equals(encodeText(html.replace('src=a', 'src=a alt="船 ☂"'), 'iso-2022-jp'))).toBe(true);
+  expect(readPage(bytes).appearances[0]!.markup.alt).toBe('船 ☂');
 });
 
 test('bytes that are not valid in the page’s encoding stay as they are', () => {

@@ -83,6 +83,11 @@ interface RuleMeta<P> {
   /** It looks at what is in the picture, too. */
   sees?: true;
   gives: readonly Outcome[];
+  /**
+   * Ids of rules that find the same cause: what they found at the same appearance becomes evidence of this rule's finding,
+   * and is not counted beside it (RULES.md, Precedence).
+   */
+  subsumes?: readonly string[];
   sources: readonly Source[];
   parameters: z.ZodType<P>;
   examples: {

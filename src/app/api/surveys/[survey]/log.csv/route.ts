@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic';
 const PORTION = 2000;
 const COLUMNS = ['address', 'kind', 'state', 'reason', 'cause', 'status', 'foundOn'] as const;
 
-/** The account as a table, streamed in portions. */
+/** The survey log as a table, streamed in portions. */
 export async function GET(request: Request, context: { params: Promise<{ survey: string }> }): Promise<Response> {
   return answering(async () => {
     const id = Number((await context.params).survey);
@@ -28,7 +28,7 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
     return new Response(stream, {
       headers: {
         'content-type': 'text/csv; charset=utf-8',
-        'content-disposition': `attachment; filename="account-${id}.csv"`,
+        'content-disposition': `attachment; filename="survey-log-${id}.csv"`,
         'cache-control': 'no-store',
       },
     });
