@@ -6,7 +6,7 @@ import { jest } from '@jest/globals';
 import { auditOptions } from './arguments';
 import { audit, type AuditReport } from './audit';
 
-/** A folder of everything that is wrong with real folders: each is told, and the rest is still read. */
+/** A folder of everything that is wrong with real folders: each is reported, and the rest is still read. */
 let root: string;
 let report: AuditReport;
 
@@ -72,7 +72,7 @@ const broken = (src: string) =>
 test('50 MB of one line are passed over with their size', () =>
   expect(skipped('one-line.html')).toBe('50 MB, over the limit of 5.0 MB for a page'));
 
-test('a cyclic link is told', () => expect(skipped('loop/again')).toBe('a link to a folder that is read already'));
+test('a cyclic link is reported', () => expect(skipped('loop/again')).toBe('a link to a folder that is read already'));
 
 test('a page with no image is read', () =>
   expect(report.pages).toContainEqual(
@@ -84,7 +84,7 @@ test('a page in a legacy encoding is read in it', () => {
   expect(report.appearances.find((a) => a.page === 'legacy.html')?.name).toBe('Море');
 });
 
-test('pictures that are none, or cannot be opened, are told each with its reason', () => {
+test('pictures that are none, or cannot be opened, are reported, each with its reason', () => {
   expect(broken('huge.png')).toContain('100,000 × 100,000 pixels, more than the 100,000,000 that Detto opens');
   expect(broken('text.png')).toContain('not a picture');
   expect(broken('empty.jpg')).toContain('an empty file');

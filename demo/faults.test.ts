@@ -24,7 +24,7 @@ interface Fault {
 }
 const faults = JSON.parse(readFileSync(path.join('demo', 'faults.json'), 'utf8')) as Fault[];
 
-// Drawing all pictures anew takes most of it.
+// Drawing all pictures again takes most of it.
 jest.setTimeout(240_000);
 
 beforeAll(async () => {

@@ -125,7 +125,7 @@ test('what is dropped on the sheet is surveyed', async () => {
     transfer.items.add(new File([content], 'dropped.zip', { type: 'application/zip' }));
     return transfer;
   }, bytes);
-  // A browser tells of a drag every few hundred milliseconds for as long as it lasts.
+  // A browser reports a drag every few hundred milliseconds for as long as it lasts.
   for (let i = 0; i < 50 && (await page.getByText('Drop to survey it.').count()) === 0; i++) {
     await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
     await page.waitForTimeout(100);

@@ -95,7 +95,7 @@ test('two windows on one long description: the later replaces nothing until some
   await other.close();
 });
 
-test('a page that somebody changed is told on the Brief, in the Galley and at the head of the Delivery', async () => {
+test('a page that somebody changed is reported on the Brief, in the Galley and at the head of the Delivery', async () => {
   let alt = 'Quay';
   const site: Server = createServer((request, response) => {
     const isPicture = request.url === '/a.gif';

@@ -77,7 +77,7 @@ function packet(says: Record<string, string>): string {
   return `<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" ${spaces.join(' ')}>${fields.join('')}</rdf:Description></rdf:RDF></x:xmpmeta>`;
 }
 
-/** One picture of the demo, rendered anew. */
+/** One picture of the demo, rendered again. */
 export async function rendered(file: string): Promise<Buffer> {
   return encode(pictures().find((d) => d.file === file)!);
 }

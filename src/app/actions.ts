@@ -189,11 +189,7 @@ const Aside = z.object({
 });
 
 /** @returns in how many places the finding was set aside */
-export async function ignoredFinding(
-  collection: string,
-  target: Target,
-  aside: z.input<typeof Aside>,
-): Promise<number> {
+export async function ignoreFinding(collection: string, target: Target, aside: z.input<typeof Aside>): Promise<number> {
   const id = Collection.parse(collection);
   const places = await placesOf(id, Target.parse(target));
   return ignoreFindings({ collectionId: id, appearanceIds: places.map((p) => p.id), ...Aside.parse(aside) });
@@ -260,7 +256,7 @@ export async function effectOf(collection: string, style: z.input<typeof SentSty
   return styleEffect(c, checkStyle(SentStyle.parse(style)));
 }
 
-/** Keeps a house style; what it changes is found anew in the background. */
+/** Keeps a house style; what it changes is found again in the background. */
 export async function saveHouseStyleFile(collection: string, style: z.input<typeof SentStyle>): Promise<void> {
   await saveHouseStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)));
 }

@@ -1,6 +1,6 @@
 import { jest } from '@jest/globals';
 
-/** The settings, read anew. */
+/** The settings, read again. */
 async function configOf(env: Record<string, string>) {
   jest.resetModules();
   for (const key of Object.keys(process.env)) if (key.startsWith('DETTO_')) delete process.env[key];

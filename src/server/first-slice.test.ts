@@ -130,7 +130,7 @@ test('the mended pages differ in the attributes alone, and say the words', async
   expect((await deliveryDiff(c)).toString('latin1')).toContain('+<IMG SRC="img/b.png" ALT="\xc8esk\xe1');
 });
 
-test('a page that changed since the survey is told and left out; surveying again keeps the words', async () => {
+test('a page that changed since the survey is reported and left out; surveying again keeps the words', async () => {
   const { previewDelivery } = await import('./delivery/delivery');
   const file = path.join(site, 'index.html');
   writeFileSync(file, `<!-- new -->${readFileSync(file, 'utf8')}`);

@@ -4,7 +4,7 @@ import { performAudit, type AuditAnswer, type AuditTask } from '@/server/audit/a
 import { collect } from './collect';
 
 const MUCH = 110_000_000;
-// Loading the n-grams by which languages are told leaves as much behind as they are.
+// Loading the n-grams by which languages are reported leaves as much behind as they are.
 collect();
 
 parentPort!.on('message', (task: AuditTask) => {

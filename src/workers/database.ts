@@ -85,7 +85,7 @@ async function perform(m: DatabaseRequest): Promise<unknown> {
   }
 }
 
-/** Milliseconds of writing after which the log may begin anew. */
+/** Milliseconds of writing after which the log may start again. */
 const LOG_AGE = 15_000;
 let begun = Date.now();
 

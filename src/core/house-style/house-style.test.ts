@@ -34,7 +34,7 @@ function file(rules: object): string {
   return JSON.stringify({ format: 'detto-house-style', version: 1, rules });
 }
 
-test('only the rules that are set otherwise have changed, however it is written down', () => {
+test('only the rules that are set differently have changed, however it is written down', () => {
   expect(changedRules({}, style).sort()).toEqual(['echo', 'heavy-file', 'house-style', 'overlong']);
   expect(changedRules({}, { overlong: { parameters: { limit: 100 } }, echo: { off: false } })).toEqual([]);
   expect(changedRules(style, { ...style, overlong: { parameters: { limit: 90 } } })).toEqual(['overlong']);

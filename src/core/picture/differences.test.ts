@@ -26,7 +26,7 @@ const OWN: Distinct = {
 const told = (other: Partial<Distinct>, own: Partial<Distinct> = {}) =>
   differences({ ...OWN, ...own }, { ...OWN, sha256: 'b', ...other });
 
-test('one file is told as such, and two that are alike in all that is measured as nothing', () => {
+test('one file is reported as such, and two that are alike in all that is measured as nothing', () => {
   expect(told({ sha256: 'a', width: 3 })).toEqual(['the same file']);
   expect(told({})).toEqual([]);
   expect(told({ sha256: null }, { sha256: null })).toEqual([]);

@@ -2,7 +2,7 @@ import { countedThings } from './things';
 import type { Recognition } from './recognised';
 import type { Fingerprint } from './fingerprint';
 
-/** What a picture is told apart by. */
+/** What a picture is distinguished by. */
 export interface Distinct {
   width: number | null;
   height: number | null;

@@ -44,7 +44,7 @@ test('what is transparent counts as white', () => {
   expect(measure(['____', '____'])).toMatchObject({ clear: 1, white: 1, even: 1, dark: 0 });
 });
 
-test('lines are told by how far they run, across and down', () => {
+test('lines are reported by how far they run, across and down', () => {
   const across = measure([...times(20, 'w'.repeat(60)), ...times(20, 'k'.repeat(60))]);
   expect(across.horizontals).toBeCloseTo(1 / 40, 10);
   expect(across.verticals).toBe(0);

@@ -94,7 +94,7 @@ test('two cuts of one scene differ less than two scenes', async () => {
   expect(sceneDifference(scene.fields, cut.fields)).toBeLessThan(sceneDifference(scene.fields, other.fields));
 });
 
-test('what differs is told in a few words', async () => {
+test('what differs is reported in a few words', async () => {
   const own = await measured(1, drawing(3));
   const of = (fingerprint: Comparable, more: object = {}) => ({
     width: 320,

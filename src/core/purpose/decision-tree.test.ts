@@ -19,7 +19,7 @@ test('every way ends after at most four questions, and the ends are the kinds of
     expect(asked).toEqual(Object.keys(given));
     expect(asked.length).toBeLessThanOrEqual(4);
   }
-  // Image maps are told by the markup, without a question.
+  // Image maps are reported by the markup, without a question.
   expect(new Set(all.map(([, end]) => end))).toEqual(
     new Set(['functional', 'decorative', 'image of text', 'informative', 'complex', 'one of a group']),
   );

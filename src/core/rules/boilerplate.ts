@@ -24,7 +24,7 @@ export default defineRule({
   parameters: z.object({
     /** Of all different texts, from 0 to 1. */
     share: z.number().min(0.05).max(1).default(0.3),
-    /** Texts below which nothing is told. */
+    /** Texts below which nothing is reported. */
     atLeast: z.int().min(2).max(10_000).default(10),
   }),
   examples: {

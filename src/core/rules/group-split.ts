@@ -62,7 +62,7 @@ export default defineRule({
       const texts = new Map(
         said.map((s) => [wordsKey(heardWords(s.appearance)!), normalise(heardWords(s.appearance)!)]),
       );
-      // What is told apart in every member may be a row of things, each with its own words.
+      // What is distinguished in every member may be a row of things, each with its own words.
       if (texts.size > said.length / 2 + 0.5) return [];
       const what = [...texts.values()].map((t) => quoted(t, 24)).join(', ');
       return [

@@ -31,7 +31,7 @@ export default defineRule({
   title: 'In another language',
   group: 'words',
   about:
-    'The words are in another language than the page says. A screen reader pronounces them by the rules of the wrong one. Mark the language, or translate. It is told only of texts that are long enough to be sure of.',
+    'The words are in another language than the page says. A screen reader pronounces them by the rules of the wrong one. Mark the language, or translate. It is reported only of texts that are long enough to be sure of.',
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [SC_3_1_2],

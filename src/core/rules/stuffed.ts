@@ -45,7 +45,7 @@ export default defineRule({
   subsumes: ['boilerplate', 'word-list'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   parameters: z.object({
-    /** Score from which a text is told, from 0 to 1. */
+    /** Score from which a text is reported, from 0 to 1. */
     threshold: z.number().min(0.1).max(1).default(0.5),
     /** What this collection wants to be found by. */
     keywords: z.array(z.string().trim().min(1).max(80)).max(200).default([]),

@@ -23,7 +23,7 @@ test('one word, and what too few say, are none; a whole text is never one', () =
   expect(told(['a b c', 'a b d'])).toEqual([]);
 });
 
-test('a phrase that goes on in different ways is told by what is common to enough', () => {
+test('a phrase that goes on in different ways is reported by what is common to enough', () => {
   const texts = [
     ...['one', 'two', 'three'].map((n) => `Photo by the harbour office ${n}`),
     ...['four', 'five', 'six'].map((n) => `Photo by the bird reserve ${n}`),

@@ -11,7 +11,7 @@ import { sharedReaders } from '../workers/reader-pool';
 import { analysisFrom } from './facts-for-rules';
 import type { AnalysisResult } from '../workers/tasks';
 
-/** Rises when what is looked for changes, so that everything is looked at anew. */
+/** Rises when what is looked for changes, so that everything is analysed again. */
 export const ANALYSIS_VERSION = 5;
 const BATCH = 40;
 const CONCURRENCY = 2;

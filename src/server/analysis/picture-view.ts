@@ -10,7 +10,7 @@ const LIGHT = 48_000;
 const SHOWN = new Set(['image/png', 'image/jpeg', 'image/webp', 'image/gif']);
 
 /**
- * The picture as everything but its file is told from: upright, sRGB, RGBA, at most 256 pixels each way. Decoding costs
+ * The picture as everything but its file is reported from: upright, sRGB, RGBA, at most 256 pixels each way. Decoding costs
  * most, so it is done once, and small: JPEG decoders skip what is not needed.
  *
  * @throws Error of the decoder

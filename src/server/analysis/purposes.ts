@@ -7,7 +7,7 @@ import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
 
 const BATCH = 2000;
 
-/** Proposes the purposes anew that nobody has settled, now that more is known of the pictures. */
+/** Proposes the purposes again that nobody has settled, now that more is known of the pictures. */
 export async function updatePurposes(collectionId: string, signal: AbortSignal): Promise<void> {
   const db = await database();
   for (let after = 0; !signal.aborted;) {

@@ -10,7 +10,7 @@ import { analysable } from './analysable';
 import { sharedRecogniser, type Recogniser } from '../workers/reader-pool';
 import { readingLanguages } from './recognition-languages';
 
-/** Rises when what is read changes, so that everything is read anew. */
+/** Rises when what is read changes, so that everything is read again. */
 export const RECOGNITION_VERSION = 1;
 /** Few, because each takes a second or more: what is done is kept soon. */
 const BATCH = 8;

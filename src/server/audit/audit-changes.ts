@@ -119,7 +119,7 @@ async function sharedKeys(
 }
 
 /**
- * Those that say the same. Of very many, only the ones on the changed pages are told anew (`touched`): for the others it
+ * Those that say the same. Of very many, only the ones on the changed pages are reported again (`touched`): for the others it
  * makes no difference how many more there are.
  */
 async function contextsWithSameWords(

@@ -20,14 +20,14 @@ const WINDOW = 1000;
 export interface AuditOptions {
   /** How many appearances are audited together. */
   window?: number;
-  /** Ids of the rules that are asked anew; all when not given. */
+  /** Ids of the rules that are asked again; all when not given. */
   only?: readonly string[];
   /** Called with the share that is done, from 0 to 1. */
   progress?(share: number): void;
 }
 
 /**
- * Audits a whole collection anew, in windows, so that neither memory nor the time for which others have to wait grows
+ * Audits a whole collection again, in windows, so that neither memory nor the time for which others have to wait grows
  * with it.
  */
 export async function auditAll(
@@ -157,7 +157,7 @@ async function changesOf(db: Queryable, collectionId: string, lock = false): Pro
   return row?.changes;
 }
 
-/** Counts anew what opens or closes too many texts; tells whether that is something else than before. */
+/** Counts again what opens or closes too many texts; tells whether that is something else than before. */
 export async function countPhrases(db: Queryable, collectionId: string): Promise<boolean> {
   const { style, phrases: before } = await settingsOf(db, collectionId);
   const rows = await db

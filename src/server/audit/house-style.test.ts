@@ -90,7 +90,7 @@ describe('setting aside', () => {
   const aside = (appearanceIds: number[], act: string) =>
     ignoreFindings({ collectionId: c.id, appearanceIds, rule: 'misspelt', reason: 'a local word', by: 'Ann', act });
 
-  test('a finding that was set aside counts nowhere, and is told with its reason at the Desk', async () => {
+  test('a finding that was set aside counts nowhere, and is reported with its reason at the Desk', async () => {
     const { id, pictureId } = await placeOn('0.html');
     expect(await foundOn('misspelt')).toEqual(['0.html']);
     const before = (await brief(c)).outcomes.advice;
@@ -166,7 +166,7 @@ describe('the house style', () => {
     expect(await foundOn('overlong')).toEqual([]);
   });
 
-  test('when it is kept, what it touches is found anew, and nothing else', async () => {
+  test('when it is kept, what it touches is found again, and nothing else', async () => {
     const db = await database();
     const others = () =>
       db
@@ -194,7 +194,7 @@ describe('the house style', () => {
     expect((await foundOn('overlong')).length).toBe(5);
   });
 
-  test('a phrase is told from the share on that the style sets, and no more when it is gone', async () => {
+  test('a phrase is reported from the share on that the style sets, and no more when it is gone', async () => {
     expect(await foundOn('boilerplate')).toEqual([]);
     await saveHouseStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } });
     await jobsIdle();

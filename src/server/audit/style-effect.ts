@@ -16,7 +16,7 @@ import { findingsOf } from './audit-worker';
 
 /** Pictures that are looked at together. */
 const PORTION = 500;
-/** Milliseconds after which the effect is told of what was looked at so far. */
+/** Milliseconds after which the effect is reported of what was looked at so far. */
 const PATIENCE = 1500;
 const EXAMPLES = 3;
 

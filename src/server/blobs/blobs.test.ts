@@ -53,7 +53,7 @@ test('several at the same time do not get into each other', async () => {
   expect(await Promise.all(names.map(async (name) => (await readFile(name)).toString()))).toEqual(texts);
 });
 
-test('a file that is not there, is cut off or was changed is an error; it is dropped, and stored anew when it is met', async () => {
+test('a file that is not there, is cut off or was changed is an error; it is dropped, and stored again when it is met', async () => {
   await expect(readFile('0'.repeat(64))).rejects.toThrow('There is no file');
   const last = await keepFile(Buffer.from('the last one'));
   await closeFiles();

@@ -93,7 +93,7 @@ async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, '
   };
 }
 
-/** Steps of ten characters that are told apart. */
+/** Steps of ten characters that are distinguished. */
 const STEPS = 16;
 
 async function lengthsOf(db: Queryable, c: Collection): Promise<Lengths | null> {

@@ -1,3 +1,4 @@
+import { fileName } from './picture-files';
 import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
@@ -286,12 +287,7 @@ export function nameOf(p: { src: string | null }, reading: Appearance): string {
   if (!src || src.startsWith('data:')) {
     return reading.element === 'svg' ? 'inline drawing' : reading.element === 'role-img' ? 'drawn by style' : 'no file';
   }
-  const last = src.split(/[?#]/)[0]!.split('/').pop() || src;
-  try {
-    return decodeURIComponent(last);
-  } catch {
-    return last;
-  }
+  return fileName(src);
 }
 
 /** How many pictures each choice of the Galley would show. */

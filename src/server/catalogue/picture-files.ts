@@ -52,6 +52,27 @@ export async function lighterCopy(collectionId: string, id: number): Promise<Res
   }
 }
 
+/** The name of a picture's file, for titles; null where it has none. */
+export async function pictureName(collectionId: string, id: number): Promise<string | null> {
+  if (!Number.isSafeInteger(id)) return null;
+  const db = await database();
+  const [row] = await db
+    .select({ src: picture.src })
+    .from(picture)
+    .where(and(eq(picture.id, id), eq(picture.collectionId, collectionId)));
+  return row?.src ? fileName(row.src) : null;
+}
+
+/** The last part of an address or path, as people read it. */
+export function fileName(src: string): string {
+  const last = src.split(/[?#]/)[0]!.split('/').pop() || src;
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
+  }
+}
+
 /** A thumbnail by the name of its stored file. */
 export async function foundThumb(sha256: string): Promise<Response> {
   const db = await database();

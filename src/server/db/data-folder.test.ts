@@ -44,7 +44,7 @@ test('one of another version is not touched', () => {
   expect(readdirSync(folder)).toEqual(['PG_VERSION']);
 });
 
-test('a data folder that is a file, or in one, is told', async () => {
+test('a data folder that is a file, or in one, is reported', async () => {
   const file = path.join(scratch, 'file');
   writeFileSync(file, 'x');
   await expect(checkDataFolder(file)).rejects.toThrow(

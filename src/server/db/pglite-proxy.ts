@@ -144,7 +144,7 @@ class DatabaseThread {
     this.watch = null;
   }
 
-  /** Whoever waits is told; nothing of theirs was done. */
+  /** Whoever waits is reported; nothing of theirs was done. */
   private async end(reason: string): Promise<void> {
     if (this.gone) return;
     this.gone = new DatabaseDownError(`The database ended (${reason}).`);
@@ -179,7 +179,7 @@ async function reopen(options: DatabaseOptions, limits: ProxyLimits): Promise<Da
 
 /**
  * Opens the embedded database in a worker thread and speaks to it as if it were here. When the thread ends or hangs, as
- * on a full disk, whoever waits is told, and the next call opens it again.
+ * on a full disk, whoever waits is reported, and the next call opens it again.
  *
  * @throws Error when it cannot be opened the first time
  */

@@ -142,7 +142,7 @@ export const page = pgTable(
     pagePictures: jsonb().$type<PagePicture[]>().notNull().default([]),
     /** A browser had a part in the reading. */
     rendered: boolean().notNull().default(false),
-    /** Version of the reading; pages of older ones are read anew by the next survey, changed or not. */
+    /** Version of the reading; pages of older ones are read again by the next survey, changed or not. */
     reader: integer().notNull().default(0),
     surveyId: integer().notNull(),
     /** The surveys that found it first, and changed last. */

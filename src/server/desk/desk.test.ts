@@ -148,7 +148,7 @@ describe('the Galley', () => {
     expect(new Set(lamp!.notes.map((n) => n.rule)).size).toBe(lamp!.notes.length);
   });
 
-  test('another file among the candidates, which shows something else, is told', async () => {
+  test('another file among the candidates, which shows something else, is reported', async () => {
     const [wide] = await linesOf({ rule: 'variant-clash' });
     expect(wide).toMatchObject({ name: 'wide.png' });
     expect(wide!.notes.find((n) => n.rule === 'variant-clash')!.message).toBe(
@@ -193,7 +193,7 @@ describe('the Desk', () => {
     expect((await desk('wide.png')).similar).toBeNull();
   });
 
-  test('a settled purpose changes what is found; a long description is told, kept, replaced and taken back', async () => {
+  test('a settled purpose changes what is found; a long description is reported, kept, replaced and taken back', async () => {
     const before = await desk('chart.png');
     const place = before.places[0]!;
     await settlePurpose(id, [place.id], 'complex');
@@ -304,7 +304,7 @@ describe('the shelf', () => {
     expect(existsSync(root)).toBe(true);
   });
 
-  test('what a survey goes by is changed later, and where it begins is not; what a site is told stays sealed', async () => {
+  test('what a survey goes by is changed later, and where it begins is not; what a site is reported stays sealed', async () => {
     const c = await insertCollection({
       name: 'Site',
       kind: 'site',

@@ -66,7 +66,7 @@ export async function addCollection(asked: unknown): Promise<Collection> {
 const Limits = Wanted.pick({ scope: true, access: true }).extend({
   maxPages: Wanted.shape.maxPages.removeDefault().optional(),
   maxDepth: Wanted.shape.maxDepth.removeDefault().optional(),
-  /** Nothing more is told to the site. */
+  /** Nothing more is reported to the site. */
   forgetAccess: z.boolean().default(false),
 });
 
@@ -88,7 +88,7 @@ export async function changeLimits(c: Collection, asked: unknown): Promise<void>
     .where(eq(collection.id, c.id));
 }
 
-/** Folders that are called the same everywhere are told apart by the one they are in. */
+/** Folders that are called the same everywhere are distinguished by the one they are in. */
 const COMMON_FOLDER =
   /^(?:[a-z]{2}(?:-[a-z]{2})?|html?|www|public(?:_html)?|dist|build|site|_site|docs?|out|output|web)$/i;
 

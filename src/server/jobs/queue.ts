@@ -177,7 +177,7 @@ interface Client {
 }
 
 /**
- * What pg-boss runs its statements with: the driver's own connection, because Drizzle numbers parameters anew, and a
+ * What pg-boss runs its statements with: the driver's own connection, because Drizzle numbers parameters again, and a
  * statement that names one twice would have two of them. Those without values may be several in one text, in a
  * transaction of their own: the embedded database takes them by `exec`, and one that fails is rolled back before its
  * error is thrown.

@@ -40,11 +40,11 @@ const PORTION = 500;
 
 /**
  * Looks at everything that is kept beside the database in the data folder, and mends it where that is wanted: damaged
- * copies are dropped so that the next survey stores them again, unneeded ones removed, packs written anew without gaps.
+ * copies are dropped so that the next survey stores them again, unneeded ones removed, packs written again without gaps.
  * Detto itself must not be running on the folder.
  *
  * @param progress told how many of all stored files were checked
- * @throws DiskFullError when there is no room to write packs anew; what was mended before stays mended
+ * @throws DiskFullError when there is no room to write packs again; what was mended before stays mended
  */
 export async function examine(fix: boolean, progress: (done: number, of: number) => void): Promise<DoctorReport> {
   const db = await database();
@@ -119,7 +119,7 @@ async function packSizes(): Promise<Map<number, number>> {
   return sizes;
 }
 
-/** Writes packs with gaps anew, one after the other; the old one goes when the database knows the new one. */
+/** Writes packs with gaps again, one after the other; the old one goes when the database knows the new one. */
 async function compact(db: Database): Promise<void> {
   const { dataDir, reserve } = config();
   const sizes = await packSizes();

@@ -83,7 +83,7 @@ test('a ZIP that could be an attack is refused as a whole, in words', async () =
 });
 
 // Entries that share their bytes let 56 kB unpack to any size ("A better zip bomb", 2019, from memory).
-test('a ZIP whose entries share bytes is refused; a name that is too long is told, and the rest is read', async () => {
+test('a ZIP whose entries share bytes is refused; a name that is too long is reported, and the rest is read', async () => {
   const bytes = readFileSync(await zipOf({ 'a.html': 'x'.repeat(500), 'b.html': 'y'.repeat(500) }));
   const directory = bytes.indexOf(Buffer.from('504b0102', 'hex'));
   const second = bytes.indexOf(Buffer.from('504b0102', 'hex'), directory + 4);

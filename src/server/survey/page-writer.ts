@@ -143,7 +143,7 @@ export class PageWriter {
       sql`${onConflictUpdate<typeof page>(
         ['collectionId', 'path'],
         [...columns, ...more],
-        // A page that scripts make is read anew each time, and may be as it was all the same.
+        // A page that scripts make is read again each time, and may be as it was all the same.
         sql`, changed_survey_id = case when page.rendered and excluded.rendered and not page.gone
           and page.shows_key = excluded.shows_key then page.changed_survey_id else excluded.changed_survey_id end`,
       )} returning id, path`,

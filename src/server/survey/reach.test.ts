@@ -73,7 +73,7 @@ test('sitemaps of robots.txt are read, through an index and gzip; only pages of 
   expect((await survey({ sitemaps: false })).read).toEqual(['/']);
 });
 
-test('a sitemap that was named and is not there is told', async () => {
+test('a sitemap that was named and is not there is reported', async () => {
   serve({ '/robots.txt': { body: 'Sitemap: /none.xml' }, '/': 'start' });
   expect((await survey()).skipped).toEqual({ '/none.xml': 'not found (404)' });
 });
@@ -132,7 +132,7 @@ test('nofollow is obeyed in links, meta elements and headers, unless the site is
   expect((await survey({ obeyRobots: false })).read).toEqual(['/', '/a', '/b', '/b2', '/c', '/c2']);
 });
 
-test('what robots.txt blocks is told, and read when the site is the editor’s own', async () => {
+test('what robots.txt blocks is reported, and read when the site is the editor’s own', async () => {
   serve({ '/robots.txt': { body: 'User-agent: *\nDisallow: /in' }, '/': link('/in'), '/in': 'in' });
   expect(await survey()).toEqual({ read: ['/'], skipped: { '/in': 'blocked by robots.txt' } });
   expect((await survey({ obeyRobots: false })).read).toEqual(['/', '/in']);
@@ -248,7 +248,7 @@ test('of a robots.txt over 500 KiB the beginning counts', async () => {
   expect(store.pages.map((p) => new URL(p.address).pathname).sort()).toEqual(['/', '/open']);
 });
 
-test('a robots.txt that leads to a private host is told as the reason', async () => {
+test('a robots.txt that leads to a private host is reported as the reason', async () => {
   serve({ '/robots.txt': { status: 302, headers: { location: 'http://10.0.0.1/robots.txt' } }, '/': 'x' });
   const store = await surveyed();
   expect(store.pages).toEqual([]);
@@ -260,7 +260,7 @@ test('a robots.txt that leads to a private host is told as the reason', async ()
 test.each([
   ['no gzip', { headers: { 'content-type': 'text/html', 'content-encoding': 'gzip' }, body: 'no gzip' }],
   ['no brotli', { headers: { 'content-type': 'text/html', 'content-encoding': 'br' }, body: 'no brotli, at all' }],
-])('an answer that is %s is told in words of Detto’s own', async (_, answer) => {
+])('an answer that is %s is reported in words of Detto’s own', async (_, answer) => {
   serve({ '/': link('/bad'), '/bad': answer });
   const store = await surveyed();
   expect(store.skipped.map((s) => s.reason)).toEqual([

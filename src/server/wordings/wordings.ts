@@ -10,7 +10,7 @@ import { auditChanged } from '../audit/audit-changes';
 import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
 import { refreshPictures } from '../audit/picture-counts';
 import { restoreFindings } from '../audit/ignored';
-import { database, type Queryable } from '../db/database';
+import type { Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { toPicture } from '../catalogue/picture-rows';
 import {

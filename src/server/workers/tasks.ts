@@ -11,14 +11,14 @@ export type ReadTask =
   | { kind: 'rendered'; reading: PageReading; snapshot: DomSnapshot }
   | { kind: 'picture'; bytes: Uint8Array };
 
-/** What a looker process is asked. */
+/** What a analyser process is asked. */
 export interface AnalysisTask {
   bytes: Buffer;
   /** Only a lighter copy is wanted. */
   copy?: true;
 }
 
-/** What a peruser process is asked. */
+/** What a recogniser process is asked. */
 export interface RecognitionTask {
   bytes: Buffer;
   /** Of the pages, as primary language subtags. */

@@ -130,7 +130,7 @@ test('a browser that stores nothing loses nothing while the page is open', async
   expect(saved).toEqual(['typed']);
 });
 
-test('of two texts that are kept apart, the state that needs more attention is told', () => {
+test('of two texts that are kept apart, the state that needs more attention is reported', () => {
   expect(moreUrgent('kept', 'untouched')).toBe('kept');
   expect(moreUrgent('kept', 'unkept')).toBe('unkept');
   expect(moreUrgent('problem', 'keeping')).toBe('problem');

@@ -228,10 +228,10 @@ export function Desk({
       router.refresh();
     }
   };
-  const ignoredFinding = async (rule: string, reason: string, by: string) => {
+  const ignoreFinding = async (rule: string, reason: string, by: string) => {
     await saver.flush();
     const act = crypto.randomUUID();
-    const count = await notes.ignoredFinding(
+    const count = await notes.ignoreFinding(
       collection,
       { kind: 'places', places: [shown.id] },
       { rule, reason, by, act },
@@ -333,7 +333,7 @@ export function Desk({
             collection={collection}
             change={(next) => saver.change({ text: next, by: 'person' })}
             apply={(fix) => void apply(fix)}
-            ignoredFinding={ignoredFinding}
+            ignoreFinding={ignoreFinding}
             bringBack={bringBack}
             keepAndGoOn={() => void goOn('write')}
             locked={leaving}

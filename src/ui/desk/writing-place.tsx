@@ -32,7 +32,7 @@ interface Props {
   collection: string;
   change(text: string): void;
   apply(fix: Fix): void;
-  ignoredFinding(rule: string, reason: string, by: string): Promise<void>;
+  ignoreFinding(rule: string, reason: string, by: string): Promise<void>;
   bringBack(rule: string): Promise<void>;
   keepAndGoOn(): void;
   /** The next picture is on its way: nothing that is typed may land in this one. */
@@ -90,7 +90,7 @@ export function WritingPlace(props: Props) {
             <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
             <SetAside
               title={props.titles[f.rule]?.title ?? f.rule}
-              ignoredFinding={(reason, by) => props.ignoredFinding(f.rule, reason, by)}
+              ignoreFinding={(reason, by) => props.ignoreFinding(f.rule, reason, by)}
             />
             <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
               {strings.galley.why}

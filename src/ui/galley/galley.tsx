@@ -73,7 +73,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
   }, [store, router]);
   useEffect(() => onUndo(() => void redraw()), [onUndo, redraw]);
 
-  /** Performs an act on some lines, tells it and draws them anew. */
+  /** Performs an act on some lines, tells it and draws them again. */
   const perform = useCallback(
     async (work: (act: string) => Promise<string>, canUndo = true) => {
       const act = newAct();
@@ -121,10 +121,10 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
         }, false);
       else void say(target, fix.kind === 'mark decorative' ? '' : fix.text);
     },
-    ignoredFinding: (target, rule, reason, by) =>
+    ignoreFinding: (target, rule, reason, by) =>
       perform(async (act) =>
         strings.notes.wasSetAside(
-          strings.places(await notes.ignoredFinding(collection, target, { rule, reason, by, act })),
+          strings.places(await notes.ignoreFinding(collection, target, { rule, reason, by, act })),
         ),
       ),
     draft: (line) => void draftFor(all(line)),

@@ -29,7 +29,7 @@ test('windows are fetched once, when they are needed', async () => {
   expect(made.get().lines.has(150)).toBe(false);
 });
 
-test('after an act what is on the screen is fetched anew, and the rest when it is needed', async () => {
+test('after an act what is on the screen is fetched again, and the rest when it is needed', async () => {
   const { made, asked, say } = store();
   made.need(100, 199);
   await settled();

@@ -44,7 +44,7 @@ export class LineStore {
     }
   }
 
-  /** Draws what stands between two positions anew, after an act; the rest when it is needed. */
+  /** Draws what stands between two positions again, after an act; the rest when it is needed. */
   async reload(from: number, to: number): Promise<void> {
     this.asked = new Set([Math.floor(from / WINDOW), Math.floor(to / WINDOW)]);
     await Promise.all([...this.asked].map((w) => this.load(w)));

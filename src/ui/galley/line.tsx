@@ -15,7 +15,7 @@ import { strings } from '../strings/en';
 export interface LineActs {
   say(target: Target, text: string): Promise<void>;
   fix(target: Target, fix: Fix): void;
-  ignoredFinding(target: Target, rule: string, reason: string, by: string): Promise<void>;
+  ignoreFinding(target: Target, rule: string, reason: string, by: string): Promise<void>;
   /** Of the rules, by id. */
   titles: Readonly<Record<string, string>>;
   draft(line: Line): void;
@@ -217,7 +217,7 @@ function LineNoteView({
           {s.fixes.draft}
         </button>
       )}
-      <SetAside title={title} ignoredFinding={(reason, by) => acts.ignoredFinding(target, note.rule, reason, by)} />
+      <SetAside title={title} ignoreFinding={(reason, by) => acts.ignoreFinding(target, note.rule, reason, by)} />
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
         <span className="sr-only"> {title}</span>

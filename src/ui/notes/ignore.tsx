@@ -6,19 +6,19 @@ import { strings } from '../strings/en';
 interface Props {
   /** Of the rule, for those who hear it. */
   title: string;
-  ignoredFinding(reason: string, by: string): Promise<void>;
+  ignoreFinding(reason: string, by: string): Promise<void>;
 }
 
 const NAME = 'detto:name';
 
 /** Opens in the note itself: why the finding does not count here, and who says so. */
-export function SetAside({ title, ignoredFinding }: Props) {
+export function SetAside({ title, ignoreFinding }: Props) {
   const s = strings.notes;
   const [open, setOpen] = useState(false);
   if (!open)
     return (
       <button type="button" className="link" onClick={() => setOpen(true)}>
-        {s.ignoredFinding}
+        {s.ignoreFinding}
         <span className="sr-only"> {title}</span>
       </button>
     );
@@ -34,7 +34,7 @@ export function SetAside({ title, ignoredFinding }: Props) {
         const by = String(form.get('by')).trim();
         localStorage.setItem(NAME, by);
         setOpen(false);
-        void ignoredFinding(String(form.get('reason')).trim(), by);
+        void ignoreFinding(String(form.get('reason')).trim(), by);
       }}
     >
       <label className="grid gap-0.5">

@@ -3,7 +3,7 @@ import type { Target } from '@/contract/target';
 /** What can be done with a finding beside mending it. */
 export interface NoteActions {
   /** @returns in how many places it was set aside */
-  ignoredFinding(
+  ignoreFinding(
     collection: string,
     target: Target,
     aside: { rule: string; reason: string; by: string; act: string },

@@ -6,7 +6,7 @@ import { strings } from '../strings/en';
 interface Props {
   text: string;
   label: string;
-  /** What is told once it was copied. */
+  /** What is reported once it was copied. */
   told?: string;
 }
 

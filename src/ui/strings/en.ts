@@ -480,7 +480,7 @@ export const strings = {
     write: (part: string) => `Write “${part}”`,
     accept: (word: string) => `Add “${word}” to the word list`,
     accepted: (word: string) => `“${word}” is on the word list now.`,
-    ignoredFinding: 'Ignore here',
+    ignoreFinding: 'Ignore here',
     reason: 'Reason',
     who: 'Your name',
     setItAside: 'Ignore',

@@ -309,7 +309,7 @@ interface RowProps {
   rules: readonly string[];
   effects: ReadonlyMap<string, StyleEffect>;
   waiting: boolean;
-  /** The effect is told elsewhere. */
+  /** The effect is reported elsewhere. */
   quiet?: boolean;
   children: ReactNode;
 }

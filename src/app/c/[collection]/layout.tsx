@@ -1,3 +1,4 @@
+import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { collectionById, spineCounts } from '@/server/catalogue/collections';
@@ -11,6 +12,12 @@ export const dynamic = 'force-dynamic';
 interface Props {
   children: ReactNode;
   params: Promise<{ collection: string }>;
+}
+
+/** Titles say the place and the collection, so that windows and bookmarks can be told apart. */
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const c = await collectionById((await params).collection);
+  return c ? { title: { default: c.name, template: `%s · ${c.name} · ${strings.product}` } } : {};
 }
 
 export default async function CollectionLayout({ children, params }: Props) {

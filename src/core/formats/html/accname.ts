@@ -284,18 +284,25 @@ export function nameOf(element: Element, index: NameIndex): Named {
   return computeName(element, index, { visited: new Set(), depth: 0 });
 }
 
+/** One pass of the computation; the labels are those of Accessible Name and Description Computation 1.2, 4.3.2, step 2. */
 function computeName(element: Element, index: NameIndex, walk: Walk): Named {
   if (walk.visited.has(element) || walk.depth > MAX_DEPTH) return ['', null];
   walk.visited.add(element);
+  // 2A, hidden not referenced: left out before it comes to this (`exposureOf`, `contentOf`).
+  // 2B, aria-labelledby: not followed from within a reference.
   if (!walk.referenced) {
     const labelled = nameByReference(element, index, walk);
     if (labelled) return [labelled, 'aria-labelledby'];
   }
+  // 2C, embedded controls: none of those that the specification lists shows a picture.
+  // 2D, aria-label.
   const label = attr(element, 'aria-label');
   if (label !== undefined && collapse(label) !== '') return [collapse(label), 'aria-label'];
+  // 2E, host language label.
   const native = nativeName(element, index, walk);
   if (native) return native;
 
+  // 2F, name from content; 2G, text nodes, and 2H, recursion, in `contentOf`.
   const role = roleOf(element);
   const tag = element.tagName;
   const fromContent =
@@ -308,6 +315,7 @@ function computeName(element: Element, index: NameIndex, walk: Walk): Named {
     const text = contentOf(element, index, { ...walk, traversing: true });
     if (walk.traversing ? text : collapse(text)) return [walk.traversing ? text : collapse(text), 'contents'];
   }
+  // 2I, tooltip.
   const title = attr(element, 'title');
   if (!isBlank(title) && role !== 'generic') return [collapse(title!), 'title'];
   return ['', null];

@@ -59,7 +59,7 @@ test.each([
   ['<div alt=x></div><img src=a>', null],
 ])('an alt where none belongs: %s', (html, stray) => expect(first(html).markup.strayAlt).toEqual(stray));
 
-test('an alt that was misplaced is told once, with the first picture in it', () => {
+test('an alt that was misplaced is reported once, with the first picture in it', () => {
   const { appearances } = readSource('<a href=x alt=Home><img src=a><img src=b></a>');
   expect(appearances.map((a) => a.markup.strayAlt?.text ?? null)).toEqual(['Home', null]);
 });

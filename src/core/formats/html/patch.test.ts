@@ -41,7 +41,7 @@ test.each(['utf-8', 'windows-1252', 'iso-8859-2', 'windows-1251', 'shift_jis', '
 );
 
 // ISO-2022-JP switches between sets of characters (Encoding Standard, 12.2): bytes cannot be patched in place.
-test('a page in iso-2022-jp is written anew as it was, with what it lacks as references', () => {
+test('a page in iso-2022-jp is written again as it was, with what it lacks as references', () => {
   const html = '<meta charset="iso-2022-jp"><p>灯台</p><img src=a><p>港</p>';
   const { bytes, changes } = patchPage(encodeText(html, 'iso-2022-jp'), [{ order: 0, text: '船 ☂' }]);
   expect(changes).toHaveLength(1);

@@ -130,4 +130,4 @@ test.each([
   ['<div id=root></div><script type="application/ld+json">{}</script>', false],
   [`<p>${'word '.repeat(40)}</p><script src=a.js></script>`, false],
   ['<img src=a.png><script src=a.js></script>', false],
-])('an empty shell is told: %s', (html, shell) => expect(readSource(`<title>T</title>${html}`).shell).toBe(shell));
+])('an empty shell is reported: %s', (html, shell) => expect(readSource(`<title>T</title>${html}`).shell).toBe(shell));

@@ -135,7 +135,7 @@ test('by itself, only a page that is empty without scripts is opened in the brow
   expect(pages['/text']!.reading.rendered).toBe(false);
 });
 
-test('the page itself is asked for once; the site is told who asks, and is given its password, other hosts are not', async () => {
+test('the page itself is asked for once; the site is reported who asks, and is given its password, other hosts are not', async () => {
   const other = await TestSite.open(({ headers: given }) => ({ body: String(given.authorization ?? 'nothing') }));
   try {
     await survey({
@@ -151,7 +151,7 @@ test('the page itself is asked for once; the site is told who asks, and is given
   }
 });
 
-test('a script that leads elsewhere does not: it is told, and the other page is one of its own', async () => {
+test('a script that leads elsewhere does not: it is reported, and the other page is one of its own', async () => {
   const { pages } = await survey({
     '/': `<p>Here.</p><img src=/here.gif alt=Here><script>location.href = '/there'</script>`,
     '/there': '<img src=/there.gif alt=There>',

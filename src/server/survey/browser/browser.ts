@@ -15,7 +15,7 @@ export interface RenderedPage {
 
 export interface Renderer {
   /**
-   * @param stirs whether it may change once it has been loaded, by scripts or as it is scrolled
+   * @param isDynamic whether it may change once it has been loaded, by scripts or as it is scrolled
    * @throws Skipped with the reason when the page could not be rendered
    */
   render(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage>;
@@ -94,7 +94,7 @@ interface PlaywrightPage {
   delegate: { _mainFrameSession: { _client: { send(method: string): Promise<unknown> } } };
 }
 
-/** Counts what a page loads, until it is told to stop. */
+/** Counts what a page loads, until it is reported to stop. */
 async function watchRequests({ session, requests }: Tab): Promise<() => Promise<void>> {
   const begin = ({ requestId }: { requestId: string }) => {
     requests.begun++;
@@ -369,7 +369,7 @@ export class BrowserRenderer implements Renderer {
     }
   }
 
-  /** A tab whose page is stuck does not close by itself; then the whole browser begins anew. */
+  /** A tab whose page is stuck does not close by itself; then the whole browser starts again. */
   private async drop(tab: Tab): Promise<void> {
     const closed = tab.page.close().then(
       () => true,

@@ -36,7 +36,7 @@ export class GuardedProxy {
     this.server.on('clientError', (_, socket) => socket.destroy());
   }
 
-  /** @returns its address, as a browser is told */
+  /** @returns its address, as a browser is reported */
   async listen(): Promise<string> {
     await new Promise<void>((resolve) => this.server.listen(0, '127.0.0.1', resolve));
     return `http://127.0.0.1:${(this.server.address() as AddressInfo).port}`;

@@ -6,7 +6,7 @@ import { galleyFacets, galleyLines } from '@/server/catalogue/lines';
 import { Galley } from '@/ui/galley/galley';
 import { Sentence } from '@/ui/galley/sentence';
 import { strings } from '@/ui/strings/en';
-import { acceptWord, answerDrafts, bringBack, draft, keep, ignoredFinding } from '../../../actions';
+import { acceptWord, answerDrafts, bringBack, draft, keep, ignoreFinding } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.galley.title };
@@ -42,7 +42,7 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         draft={draft}
         answerDrafts={answerDrafts}
         titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
-        notes={{ ignoredFinding, bringBack, acceptWord }}
+        notes={{ ignoreFinding, bringBack, acceptWord }}
       />
     </>
   );

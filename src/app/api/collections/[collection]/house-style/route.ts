@@ -26,7 +26,7 @@ export async function GET(_: Request, context: Context): Promise<Response> {
   });
 }
 
-/** Takes such a file as this collection's house style; what it changes is found anew in the background. */
+/** Takes such a file as this collection's house style; what it changes is found again in the background. */
 export async function PUT(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const c = await asked(context);

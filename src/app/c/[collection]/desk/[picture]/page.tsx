@@ -1,5 +1,6 @@
 import { notFound } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
+import { pictureName } from '@/server/catalogue/picture-files';
 import { collectionById } from '@/server/catalogue/collections';
 import { deskPicture } from '@/server/desk/desk';
 import { queueAt } from '@/server/catalogue/lines';
@@ -12,17 +13,21 @@ import {
   keep,
   saveLong,
   recordCredit,
-  ignoredFinding,
+  ignoreFinding,
   settle,
   undo,
 } from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
-export const metadata = { title: strings.desk.title };
-
 interface Props {
   params: Promise<{ collection: string; picture: string }>;
   searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+export async function generateMetadata({ params }: Props) {
+  const { collection, picture } = await params;
+  const name = await pictureName(collection, Number(picture));
+  return { title: name ? `${name} · ${strings.desk.title}` : strings.desk.title };
 }
 
 export default async function DeskPage({ params, searchParams }: Props) {
@@ -48,7 +53,7 @@ export default async function DeskPage({ params, searchParams }: Props) {
       choose={choose}
       settle={settle}
       undo={undo}
-      notes={{ ignoredFinding, bringBack, acceptWord }}
+      notes={{ ignoreFinding, bringBack, acceptWord }}
       record={recordCredit}
       saveLong={saveLong}
     />
