@@ -120,7 +120,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   await page.goto(`/c/${id}/galley?sort=first`);
   const first = page.getByRole('list', { name: 'Galley' }).getByRole('listitem').first();
   await first.getByText('staff-01.jpg').first().waitFor();
-  await first.getByText(/^A link or button says nothing, on /).waitFor();
+  await first.getByText(/^A link or button has no name, on /).waitFor();
   await page.getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: /^photos/ }).click();
   await page.waitForURL('**kind=photo**');
@@ -128,7 +128,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
-  await page.getByText('A link or button says nothing, on one page, in the main part').first().waitFor();
+  await page.getByText('A link or button has no name, on one page, in the main part').first().waitFor();
   expect(await todo.count()).toBe(10);
 });
 

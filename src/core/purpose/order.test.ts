@@ -37,10 +37,10 @@ test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
 
 test('each place in the order has its reason', () => {
   expect(urgencyOf(facts({ missing: 3, reach: 12, area: 200_000 })).reason).toBe(
-    'nothing is said, on 12 pages, in the main part, large',
+    'no alt text, on 12 pages, in the main part, large',
   );
   expect(urgencyOf(facts({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).reason).toBe(
-    'its words fail, on one page, one of 40 that look alike, to be adapted from their best',
+    'its alt text fails, on one page, one of 40 that look alike, to be adapted from their best',
   );
 });
 

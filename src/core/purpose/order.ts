@@ -5,7 +5,7 @@ import type { Outcome } from '../model/finding';
 export interface WorkFacts {
   /** Pages it is on. */
   reach: number;
-  /** Places where nothing is said, and no silence is meant. */
+  /** Places with no alt text that are not decorative. */
   missing: number;
   /** Of those, ones where it is all that a link or button says. */
   missingFunctional: number;
@@ -53,14 +53,14 @@ export function urgencyOf(facts: WorkFacts): Urgency {
   const urgency = need * Math.log2(1 + Math.max(1, reach)) * (REGION[region ?? ''] ?? 1) * size * (later ? ADAPTED : 1);
   const what =
     missingFunctional > 0
-      ? 'a link or button says nothing'
+      ? 'a link or button has no name'
       : missing > 0
-        ? 'nothing is said'
+        ? 'no alt text'
         : worst === 'failed'
-          ? 'its words fail'
+          ? 'its alt text fails'
           : worst === 'cantTell'
-            ? 'its words are doubtful'
-            : 'its words can be polished';
+            ? 'its alt text needs a check'
+            : 'its alt text can be improved';
   const reason = [
     what,
     reach > 1 ? `on ${reach} pages` : 'on one page',

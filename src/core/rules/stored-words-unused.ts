@@ -51,7 +51,7 @@ export default defineRule({
       {
         html: '<img src="a.jpg">',
         pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'description' } } },
-        message: 'Nothing is said here, and the description in its file is “Two puffins on a grassy cliff”.',
+        message: 'There is no alt text, and the description in its file is “Two puffins on a grassy cliff”.',
       },
       {
         html: '<img src="a.jpg" alt="Wildlife">',
@@ -80,7 +80,7 @@ export default defineRule({
     const fixes = [{ kind: 'use words' as const, text }];
     if (!saysSomething(context, said)) {
       if (a.state === 'decorative') return null;
-      const here = said === null ? 'Nothing is said here' : `Only ${quoted(normalise(said), 30)} is said here`;
+      const here = said === null ? 'There is no alt text' : `Only ${quoted(normalise(said), 30)} is said here`;
       return { outcome: 'cantTell', message: `${here}, and the ${field} in its file is ${quoted(text)}.`, fixes };
     }
     if (wordsFrom !== 'alt') return null;

@@ -27,8 +27,14 @@ export async function analysePictures(
   collectionId: string,
   signal: AbortSignal,
   found: () => Promise<unknown> = async () => undefined,
+  progress: (share: number) => void = () => undefined,
 ): Promise<number> {
   const db = await database();
+  const todo = and(analysable(collectionId), sql`${picture.analysisVersion} <> ${ANALYSIS_VERSION}`);
+  const [{ all } = { all: 0 }] = await db
+    .select({ all: sql`count(*)`.mapWith(Number) })
+    .from(picture)
+    .where(todo);
   const queue = new PQueue({ concurrency: CONCURRENCY });
   let done = 0;
   while (!signal.aborted) {
@@ -42,7 +48,7 @@ export async function analysePictures(
         analysisVersion: picture.analysisVersion,
       })
       .from(picture)
-      .where(and(analysable(collectionId), sql`${picture.analysisVersion} <> ${ANALYSIS_VERSION}`))
+      .where(todo)
       // What failed once comes last, and is tried once more.
       .orderBy(sql`${picture.analysisVersion} = ${-ANALYSIS_VERSION}`, desc(picture.reach), asc(picture.id))
       .limit(BATCH);
@@ -51,6 +57,7 @@ export async function analysePictures(
     await ensureRoom(dataDir, 0, reserve);
     if (done === 0) await found();
     done += rows.length;
+    progress(Math.min(1, done / all));
     const known = await copyKnown(db, rows);
     const fresh = rows.filter((r) => !known.has(r.id));
     if (fresh.length === 0) continue;

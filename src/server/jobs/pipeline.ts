@@ -31,11 +31,11 @@ const HANDLERS: Handlers = {
     await concludeSurveys(collectionId);
   },
 
-  async analysis({ collectionId, surveyed }, { signal }) {
+  async analysis({ collectionId, surveyed }, { signal, report }) {
     // Enqueued before the first result is stored, so that a process that ends in between concludes from it all the same.
     const conclude = () => enqueue('conclusions', { collectionId });
     if (surveyed) await conclude();
-    await analysePictures(collectionId, signal, conclude);
+    await analysePictures(collectionId, signal, conclude, report);
     if (!signal.aborted) await enqueue('recognition', { collectionId });
   },
 

@@ -83,7 +83,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
               // Safe: HTML in the text was made text, and links that would run something lead nowhere.
               dangerouslySetInnerHTML={{ __html: html }}
             />
-            <p className="mends mt-2">
+            <p className="fixes mt-2">
               <Copy text={html} label={s.copy} told={s.copied} />
             </p>
           </section>

@@ -100,7 +100,7 @@ function Written({ lines, lang, say, describe }: Omit<DetailsProps, 'details'> &
       >
         {text}
       </p>
-      <p className="mends mt-1">
+      <p className="fixes mt-1">
         <button type="button" className="link" onClick={() => say(lines.join(' '))}>
           {s.sayText}
         </button>

@@ -33,7 +33,7 @@ export function Places({ data, chosen, href, choose }: Props) {
           {s.places}
         </h2>
         {placesTotal > 1 && (
-          <span className="mends text-[13px]">
+          <span className="fixes text-[13px]">
             <button type="button" className="link" onClick={() => choose('all')}>
               {s.everywhere}
             </button>

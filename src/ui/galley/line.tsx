@@ -177,7 +177,7 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
         dir="auto"
         className="block w-full resize-none border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
       />
-      <p className="mends mt-1 text-[13.5px]">
+      <p className="fixes mt-1 text-[13.5px]">
         <button type="submit" className="link">
           {s.keep}
           {line.appearances > 1 && ` ${s.everywhere(line.appearances)}`}

@@ -1,7 +1,7 @@
 import type { Fix } from '@/core/model/finding';
 import { strings } from '../strings/en';
 
-/** Longer words would push the other mends out of the margin. */
+/** Longer words would push the other fixes out of the margin. */
 const SHOWN = 60;
 
 /** The changes that a finding offers, each as a verb. */
