@@ -52,3 +52,8 @@ test('the schema that is published is that of the rules, and the demo’s style 
   expect(Object.keys(properties.rules.properties)).toEqual(RULES.map((r) => r.id));
   expect(Object.keys(readHouseStyle(readFileSync(path.resolve('demo/house-style.json'), 'utf8'))).length).toBe(3);
 });
+
+test('a file with the ids that rules had before is read', () => {
+  const file = { format: 'detto-house-style', version: 1, rules: { 'borrowed-host': { off: true } } };
+  expect(readHouseStyle(JSON.stringify(file))).toEqual({ hotlinked: { off: true } });
+});

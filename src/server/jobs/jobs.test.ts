@@ -1,0 +1,190 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { sql } from 'drizzle-orm';
+import type { Handlers, JobContext } from './worker';
+
+/** Jobs stand in the database: none is lost or done twice, whatever ends the process, and one collection's do not collide. */
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-jobs-'));
+process.env['DETTO_DATA'] = folder;
+
+// Before the database, because several test files link these at the same time.
+await import('../db/schema');
+const { closeDatabase, database } = await import('../db/database');
+const { insertCollection } = await import('../catalogue/collections');
+const { enqueue, fetchJobs, transactionWithJobs } = await import('./queue');
+const { progressOf, requestStop } = await import('./progress');
+const { Worker } = await import('./worker');
+
+const ids = ['one', 'two'];
+beforeAll(async () => {
+  for (const name of ids) await insertCollection({ name, kind: 'folder', root: folder, maxPages: 1, maxDepth: 1 });
+});
+afterAll(async () => {
+  await closeDatabase();
+  rmSync(folder, { recursive: true, force: true });
+});
+afterEach(async () => {
+  await (await database()).execute(sql`delete from pgboss.job`);
+  await (await database()).execute(sql`delete from job_progress`);
+});
+
+/** Handlers that note what begins and ends; `work` says what one does in between. */
+function recorded(work: Partial<Record<keyof Handlers, (job: JobContext) => Promise<void>>> = {}) {
+  const events: string[] = [];
+  const handle = (kind: keyof Handlers) => async (payload: { collectionId: string }, job: JobContext) => {
+    events.push(`${kind} ${payload.collectionId} begins`);
+    await work[kind]?.(job);
+    events.push(`${kind} ${payload.collectionId} ends`);
+  };
+  const kinds = ['survey', 'audit', 'analysis', 'recognition', 'conclusions', 'recheck', 'phrases'] as const;
+  const handlers = Object.fromEntries(kinds.map((kind) => [kind, handle(kind)])) as unknown as Handlers;
+  return { handlers, events };
+}
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+function deferred() {
+  let resolve = () => {};
+  const promise = new Promise<void>((done) => (resolve = done));
+  return { promise, resolve: () => resolve() };
+}
+/** Waits for something that comes about by itself, however slow the machine is. */
+async function until(holds: () => Promise<boolean> | boolean): Promise<void> {
+  while (!(await holds())) await pause(20);
+}
+const waiting = async () =>
+  (
+    (await (
+      await database()
+    ).execute(sql`select name from pgboss.job where state < 'active' order by name`)) as unknown as {
+      rows: { name: string }[];
+    }
+  ).rows.map((r) => r.name);
+
+test('of those that wait with one key, one is enough; one that is enqueued during a run is done after it', async () => {
+  const gate = deferred();
+  const { handlers, events } = recorded({ audit: () => gate.promise });
+  const worker = new Worker(handlers);
+  await enqueue('audit', { collectionId: 'one' });
+  await enqueue('audit', { collectionId: 'one' });
+  expect(await waiting()).toEqual(['audit']);
+  await worker.start();
+  await until(() => events.length === 1);
+  await enqueue('audit', { collectionId: 'one' });
+  gate.resolve();
+  await worker.idle();
+  await worker.end();
+  expect(events).toEqual(['audit one begins', 'audit one ends', 'audit one begins', 'audit one ends']);
+  expect(await progressOf('one')).toEqual([]);
+});
+
+test('jobs of one lane run one after the other, those of another collection beside them', async () => {
+  const gate = deferred();
+  const { handlers, events } = recorded({ audit: () => gate.promise });
+  const worker = new Worker(handlers);
+  await enqueue('audit', { collectionId: 'one' });
+  await enqueue('audit', { collectionId: 'two' });
+  await enqueue('recheck', { collectionId: 'one', rules: ['echo'] });
+  await worker.start();
+  await until(() => events.length === 2);
+  expect([...events].sort()).toEqual(['audit one begins', 'audit two begins']);
+  gate.resolve();
+  await worker.idle();
+  await worker.end();
+  expect(events.indexOf('recheck one begins')).toBeGreaterThan(events.indexOf('audit one ends'));
+});
+
+test('rechecks that wait together are one, with the rules of all', async () => {
+  const rules: string[] = [];
+  const gate = deferred();
+  const { handlers, events } = recorded({ audit: () => gate.promise });
+  const recheck = async (payload: { rules: readonly string[] }) => void rules.push(payload.rules.join('+'));
+  const worker = new Worker({ ...handlers, recheck });
+  await enqueue('audit', { collectionId: 'one' });
+  await worker.start();
+  await until(() => events.length === 1);
+  await enqueue('recheck', { collectionId: 'one', rules: ['echo'] }, { key: 'one echo' });
+  await enqueue('recheck', { collectionId: 'one', rules: ['overlong'] }, { key: 'one overlong' });
+  await until(async () => (await waiting()).length === 0);
+  gate.resolve();
+  await worker.idle();
+  await worker.end();
+  expect(rules.join()).toMatch(/^(echo\+overlong|overlong\+echo)$/);
+});
+
+test('what is enqueued in a transaction that fails was never there', async () => {
+  await expect(
+    transactionWithJobs(async (tx) => {
+      await enqueue('audit', { collectionId: 'one' }, { tx });
+      throw new Error('no');
+    }),
+  ).rejects.toThrow('no');
+  expect(await waiting()).toEqual([]);
+  expect(await progressOf('one')).toEqual([]);
+});
+
+test('what a killed process was doing is done by the next, once', async () => {
+  await enqueue('analysis', { collectionId: 'one', surveyed: true });
+  // Fetched, and never completed.
+  expect(await fetchJobs('analysis', 1)).toHaveLength(1);
+  expect(await waiting()).toEqual([]);
+  const { handlers, events } = recorded();
+  const worker = new Worker(handlers);
+  await worker.start();
+  await worker.idle();
+  await worker.end();
+  expect(events).toEqual(['analysis one begins', 'analysis one ends']);
+});
+
+test('an orderly end puts back what runs and what waits for its lane', async () => {
+  const untilAborted = ({ signal }: JobContext) =>
+    new Promise<void>((resolve) => signal.addEventListener('abort', () => resolve()));
+  const { handlers, events } = recorded({ analysis: untilAborted });
+  const worker = new Worker(handlers);
+  await enqueue('analysis', { collectionId: 'one', surveyed: false });
+  await enqueue('recognition', { collectionId: 'one' });
+  await worker.start();
+  await until(async () => events.length === 1 && (await waiting()).length === 0);
+  await worker.end();
+  expect(events).toEqual(['analysis one begins', 'analysis one ends']);
+  expect(await waiting()).toEqual(['analysis', 'recognition']);
+});
+
+test('an editor stops a job; it is over, and its signal says why', async () => {
+  let reason: unknown;
+  const { handlers } = recorded({
+    survey: ({ signal }) =>
+      new Promise<void>((resolve) =>
+        signal.addEventListener('abort', () => {
+          reason = signal.reason;
+          resolve();
+        }),
+      ),
+  });
+  const worker = new Worker(handlers);
+  await enqueue('survey', { collectionId: 'one', surveyId: 1 });
+  await worker.start();
+  await until(async () => (await progressOf('one'))[0]?.state === 'running');
+  await requestStop('survey', 'one');
+  await worker.idle();
+  await worker.end();
+  expect(reason).toBe('stopped');
+  expect(await waiting()).toEqual([]);
+});
+
+test('how far a job is can be seen; one that fails waits to be tried again', async () => {
+  const gate = deferred();
+  const { handlers } = recorded({
+    audit: async ({ report }) => {
+      report(0.25);
+      await gate.promise;
+      throw new Error('refused');
+    },
+  });
+  const worker = new Worker(handlers);
+  await enqueue('audit', { collectionId: 'two' });
+  await worker.start();
+  await until(async () => (await progressOf('two'))[0]?.share === 0.25);
+  gate.resolve();
+  await until(async () => (await waiting()).length === 1);
+  await worker.end();
+});
