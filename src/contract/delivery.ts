@@ -1,4 +1,4 @@
-import type { Change, Refusal } from '@/core/formats/html/patch';
+import type { Change, Refusal } from '@/core/model/document';
 
 export interface DeliveryChange extends Change {
   appearanceId: number;

@@ -5,7 +5,8 @@
 import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
 import type { PageReading } from '@/core/model/page';
-import { addRendered, readPage } from '@/core/formats/html/read-page';
+import { formatById } from '@/core/formats';
+import { addRendered } from '@/core/formats/html/read-page';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/workers/picture-header';
 import type { Answer, PictureFacts, ReadTask } from '@/server/workers/tasks';
@@ -38,19 +39,19 @@ function describeOther(bytes: Buffer): string {
 
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
 
-function perform(task: ReadTask): PageReading | PictureFacts {
+async function perform(task: ReadTask): Promise<PageReading | PictureFacts> {
   if (task.kind === 'rendered') return addRendered(task.reading, task.snapshot);
-  const bytes = Buffer.from(task.bytes.buffer, task.bytes.byteOffset, task.bytes.byteLength);
-  return task.kind === 'page' ? readPage(bytes, task.transport, task.sheets) : readPicture(bytes);
+  const { bytes } = task;
+  if (task.kind === 'picture') return readPicture(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+  const { transport, sheets } = task;
+  return formatById('html').read(bytes, { sheets, ...(transport ? { transport } : {}) });
 }
 
 parentPort!.on('message', (task: ReadTask | 'rest') => {
   if (task === 'rest') return collect();
-  let answer: Answer<PageReading | PictureFacts>;
-  try {
-    answer = { result: perform(task) };
-  } catch (error) {
-    answer = { error: firstLine(error) };
-  }
-  parentPort!.postMessage(answer);
+  const answer = (given: Answer<PageReading | PictureFacts>) => parentPort!.postMessage(given);
+  perform(task).then(
+    (result) => answer({ result }),
+    (error: unknown) => answer({ error: firstLine(error) }),
+  );
 });

@@ -3,6 +3,7 @@ import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'dri
 import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
 import type { Appearance } from '@/core/model/appearance';
+import type { SubsumedFinding } from '@/core/model/finding';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
@@ -235,6 +236,10 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       pictureId: finding.pictureId,
       rule: finding.rule,
       n: sql`count(*)`.mapWith(Number).as('n'),
+      // What goes with it may be found in some of its places only.
+      together: sql<
+        SubsumedFinding[]
+      >`(array_agg(${finding.also} order by jsonb_array_length(${finding.also}) desc))[1]`.as('together'),
     })
     .from(finding)
     .where(and(inArray(finding.pictureId, [...pictureIds]), eq(finding.ignored, false)))
@@ -256,7 +261,7 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
       spanStart: one.spanStart,
       spanEnd: one.spanEnd,
       fixes: one.fixes,
-      also: one.also,
+      also: places.together,
       places: places.n,
     })
     .from(one)

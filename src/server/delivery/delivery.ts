@@ -4,9 +4,9 @@ import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { decodedPath } from '@/core/formats/html/decoded-path';
-import { readPage } from '@/core/formats/html/read-page';
+import { formatById } from '@/core/formats';
 import type { DeliveryPage } from '@/contract/delivery';
-import { patchPage, refusalFor } from '@/core/formats/html/patch';
+import { refusalFor } from '@/core/formats/html/patch';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { readFile } from '../blobs/blobs';
 import type { Collection } from '../catalogue/collections';
@@ -60,7 +60,7 @@ async function prepare(c: Collection): Promise<Prepared[]> {
           };
           if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
           const settled = own.filter((o) => o.open === null);
-          return { ...base, ...patch(before, p.transport ?? undefined, settled) };
+          return { ...base, ...(await write(before, p.transport, settled)) };
         }),
       ),
     );
@@ -69,11 +69,12 @@ async function prepare(c: Collection): Promise<Prepared[]> {
   }
 }
 
-function patch(
+/** Puts accepted words into a page, and reads it again to see that it says them. */
+async function write(
   before: Buffer,
-  transport: string | undefined,
+  transport: string | null,
   own: { appearance: typeof appearance.$inferSelect }[],
-): Pick<Prepared, 'after' | 'changes' | 'refusals'> {
+): Promise<Pick<Prepared, 'after' | 'changes' | 'refusals'>> {
   const idOf = new Map(own.map(({ appearance: a }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]));
   // What a browser or a style sheet added is not among the appearances that the source itself shows.
   const unwritable = own.flatMap(({ appearance: a }) => {
@@ -82,9 +83,11 @@ function patch(
   });
   const writable = own.filter(({ appearance: a }) => refusalFor(a.reading) === null);
   const edits = writable.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
-  const patched = patchPage(before, edits, transport);
+  const format = formatById('html');
+  const context = transport ? { transport } : {};
+  const patched = await format.write(before, edits, context);
   // The proof: what a reader of the new page gets is what was accepted.
-  const again = readPage(patched.bytes, transport).appearances;
+  const again = (await format.read(patched.bytes, context)).appearances;
   const refusals = [...unwritable, ...patched.refusals].map((r) => ({ ...r, ...idOf.get(r.order)! }));
   const changes = patched.changes.map((change) => ({
     ...change,
@@ -103,7 +106,7 @@ function patch(
         pictureId: a.pictureId,
       });
   }
-  return { after: patched.bytes, changes, refusals };
+  return { after: Buffer.from(patched.bytes), changes, refusals };
 }
 
 /** Why a page must not be overwritten; null when it is as it was surveyed. */

@@ -26,8 +26,8 @@ const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
 const { conditions, firstOf, galleyFacets, galleyLines, order, queueAt } = await import('../catalogue/lines');
 
-const svg = (recognition: string) =>
-  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${recognition}</svg>`);
+const svg = (content: string) =>
+  Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${content}</svg>`);
 const quay = svg(
   '<rect width="300" height="200" fill="#9cf"/><rect y="120" width="300" height="80" fill="#247"/><rect x="60" y="90" width="120" height="50" fill="#c22"/>',
 );
@@ -267,7 +267,7 @@ describe('the Desk', () => {
       ['missing', true],
     ]);
     const linked = places.find((p) => p.namesControl)!;
-    expect(await placesOf(id, { kind: 'noted', picture: lamp, rule: 'unnamed-control' })).toEqual([linked]);
+    expect(await placesOf(id, { kind: 'noted', picture: lamp, rule: 'no-alt' })).toEqual([linked]);
     expect(await placesOf('elsewhere', { kind: 'pictures', pictures: [lamp] })).toEqual([]);
     const kept = { collectionId: id, appearanceIds: [linked.id], act: 'the words', by: 'person' as const };
     await saveWords({ ...kept, text: 'Our lamps' });

@@ -1,30 +1,9 @@
-import { takesNoWords, type Appearance, positionOf } from '../../model/appearance';
+import { positionOf, takesNoWords, type Appearance } from '../../model/appearance';
+import type { Change, Edit, Refusal } from '../../model/document';
 import { readSource } from './read-page';
 import { findAttribute, scanAttributes } from './attributes';
-import { charsetOf, encodeText, isAsciiTransparent, decodeText, withReferences } from './charset';
+import { charsetOf, decodeText, encodeText, isAsciiTransparent, withReferences } from './charset';
 import { isBlank } from './tree';
-
-/** The words that one appearance is to have; `''` makes it silent. */
-export interface PageEdit {
-  /** `Appearance.order` in the page as it was surveyed. */
-  order: number;
-  text: string;
-}
-
-/** One change of the source, for people to read before they take it. */
-export interface Change {
-  order: number;
-  line: number;
-  /** The whole start tag, decoded, before and after. */
-  before: string;
-  after: string;
-}
-
-export interface Refusal {
-  order: number;
-  line: number;
-  reason: string;
-}
 
 export interface PatchedPage {
   bytes: Buffer;
@@ -136,7 +115,7 @@ function spliceTag(
  *
  * @throws RangeError when an edit names an appearance that the page does not have
  */
-export function patchPage(bytes: Buffer, edits: PageEdit[], transport?: string): PatchedPage {
+export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): PatchedPage {
   const charset = charsetOf(bytes, transport);
   const text = decodeText(bytes, charset, { keepMark: true });
   const reading = readSource(text).appearances;

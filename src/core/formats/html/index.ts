@@ -1,0 +1,23 @@
+import type { DocumentFormat } from '../../model/document';
+import { patchPage } from './patch';
+import { readPage } from './read-page';
+
+const bufferOf = (bytes: Uint8Array) => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+
+/** HTML, as browsers read it (HTML Living Standard 13.2). */
+export const html: DocumentFormat = {
+  id: 'html',
+  matches({ bytes, name, type }) {
+    if (type !== null) return /^(?:text\/html|application\/xhtml\+xml)\b/i.test(type);
+    const start = bufferOf(bytes).subarray(0, 512).toString('latin1');
+    return (
+      /^[\s\ufeff\u00ef\u00bb\u00bf]*(?:<!doctype html|<html|<!--|<head|<body)/i.test(start) || /\.x?html?$/i.test(name)
+    );
+  },
+  async read(bytes, { transport, sheets } = {}) {
+    return readPage(bufferOf(bytes), transport, sheets);
+  },
+  async write(bytes, edits, { transport } = {}) {
+    return patchPage(bufferOf(bytes), edits, transport);
+  },
+};
