@@ -9,7 +9,7 @@ import type { Finding, Fix } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
 import { Heard } from '../primitives/heard';
 import { FixButtons } from '../notes/fix-buttons';
-import { SetAside } from '../notes/ignore';
+import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 import { Measure } from './measure';
@@ -88,7 +88,7 @@ export function WritingPlace(props: Props) {
         {[...findings, ...inSets].map((f) => (
           <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
             <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
-            <SetAside
+            <IgnoreFinding
               title={props.titles[f.rule]?.title ?? f.rule}
               ignoreFinding={(reason, by) => props.ignoreFinding(f.rule, reason, by)}
             />

@@ -8,7 +8,7 @@ import type { Fix } from '@/core/model/finding';
 import { Heard } from '../primitives/heard';
 import { StateWord } from '../primitives/mark';
 import { FixButtons } from '../notes/fix-buttons';
-import { SetAside } from '../notes/ignore';
+import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings/en';
 
@@ -217,7 +217,7 @@ function LineNoteView({
           {s.fixes.draft}
         </button>
       )}
-      <SetAside title={title} ignoreFinding={(reason, by) => acts.ignoreFinding(target, note.rule, reason, by)} />
+      <IgnoreFinding title={title} ignoreFinding={(reason, by) => acts.ignoreFinding(target, note.rule, reason, by)} />
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
         <span className="sr-only"> {title}</span>

@@ -12,7 +12,7 @@ interface Props {
 const NAME = 'detto:name';
 
 /** Opens in the note itself: why the finding does not count here, and who says so. */
-export function SetAside({ title, ignoreFinding }: Props) {
+export function IgnoreFinding({ title, ignoreFinding }: Props) {
   const s = strings.notes;
   const [open, setOpen] = useState(false);
   if (!open)
