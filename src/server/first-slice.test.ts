@@ -105,7 +105,10 @@ test('a draft is marked until it is taken, and never delivered', async () => {
 
 test('the mended pages differ in the attributes alone, and say the words', async () => {
   const { saveWords } = await import('./wordings/wordings');
-  const { previewDelivery, deliveryZip, deliveryDiff } = await import('./delivery/delivery');
+  const { deliver, previewDelivery } = await import('./delivery/delivery');
+  const { diffTarget, zipTarget } = await import('./delivery/downloads');
+  const downloaded = async (target: typeof zipTarget) =>
+    (await deliver(c, target, new AbortController().signal))[0]!.file!.bytes;
   await saveWords({
     collectionId: c.id,
     appearanceIds: await placesOf('b.png'),
@@ -122,12 +125,12 @@ test('the mended pages differ in the attributes alone, and say the words', async
     after: '<IMG SRC="img/b.png" ALT="Česká vlajka ☂">',
     heard: 'Česká vlajka ☂',
   });
-  const files = await unzip(await deliveryZip(c));
+  const files = await unzip(await downloaded(zipTarget));
   const words = Buffer.from(' ALT="\xc8esk\xe1 vlajka &#9730;"', 'latin1');
   const at = LATIN2.indexOf('"img/b.png"') + '"img/b.png"'.length;
   expect(files.get('cz.html')!.equals(Buffer.concat([LATIN2.subarray(0, at), words, LATIN2.subarray(at)]))).toBe(true);
   expect([...files.keys()].sort()).toEqual(['cz.html', 'index.html']);
-  expect((await deliveryDiff(c)).toString('latin1')).toContain('+<IMG SRC="img/b.png" ALT="\xc8esk\xe1');
+  expect((await downloaded(diffTarget)).toString('latin1')).toContain('+<IMG SRC="img/b.png" ALT="\xc8esk\xe1');
 });
 
 test('a page that changed since the survey is reported and left out; surveying again keeps the words', async () => {

@@ -20,7 +20,10 @@ const { appearance, page } = await import('../db/schema');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
-const { deliveryDiff, deliveryZip, fileFor, pastDeliveries, previewDelivery } = await import('./delivery');
+const { deliver, fileFor, pastDeliveries, previewDelivery } = await import('./delivery');
+const { diffTarget, zipTarget } = await import('./downloads');
+const downloaded = async (target: typeof zipTarget) =>
+  (await deliver(c, target, new AbortController().signal))[0]!.file!.bytes;
 
 const PAGES = {
   'index.html': '<html lang="en">\r\n<title>Start</title>\r\n<p>We sail <img src=dot.gif title=Dot> daily.\r\n',
@@ -76,11 +79,14 @@ test('what can be written is shown as it will stand; what cannot, with the reaso
 });
 
 test('git applies the diff, and gives the very bytes of the ZIP', async () => {
-  const files = await unzip(await deliveryZip(c));
+  const files = await unzip(await downloaded(zipTarget));
   expect([...files.keys()]).toEqual(['index.html']);
   const copy = mkdtempSync(path.join(folder, 'copy-'));
   writeFileSync(path.join(copy, 'index.html'), PAGES['index.html']);
-  const applied = spawnSync('git', ['apply', '--whitespace=nowarn'], { cwd: copy, input: await deliveryDiff(c) });
+  const applied = spawnSync('git', ['apply', '--whitespace=nowarn'], {
+    cwd: copy,
+    input: await downloaded(diffTarget),
+  });
   expect(applied.status).toBe(0);
   expect(readFileSync(path.join(copy, 'index.html')).equals(files.get('index.html')!)).toBe(true);
 });

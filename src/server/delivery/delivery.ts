@@ -1,7 +1,5 @@
 import { positionOf } from '@/core/model/appearance';
-import { createTwoFilesPatch } from 'diff';
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
-import yazl from 'yazl';
 import PQueue from 'p-queue';
 import { decodedPath } from '@/core/formats/html/decoded-path';
 import { formatById } from '@/core/formats';
@@ -14,17 +12,13 @@ import { database } from '../db/database';
 import { appearance, conflict, delivery, page } from '../db/schema';
 import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
+import type { DeliveryTarget, PreparedDocument, Receipt } from './target';
 
 const CONCURRENCY = 4;
 const NOT_KEPT = 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.';
 
-interface Prepared extends DeliveryPage {
-  before: Buffer;
-  after: Buffer;
-}
-
 /** Works out every change that accepted words make to the pages as they are now. */
-async function prepare(c: Collection): Promise<Prepared[]> {
+async function prepare(c: Collection): Promise<PreparedDocument[]> {
   const db = await database();
   const rows = await db
     .select({ appearance, page, open: conflict.id })
@@ -74,7 +68,7 @@ async function write(
   before: Buffer,
   transport: string | null,
   own: { appearance: typeof appearance.$inferSelect }[],
-): Promise<Pick<Prepared, 'after' | 'changes' | 'refusals'>> {
+): Promise<Pick<PreparedDocument, 'after' | 'changes' | 'refusals'>> {
   const idOf = new Map(own.map(({ appearance: a }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]));
   // What a browser or a style sheet added is not among the appearances that the source itself shows.
   const unwritable = own.flatMap(({ appearance: a }) => {
@@ -145,41 +139,22 @@ export async function previewDelivery(c: Collection): Promise<DeliveryPage[]> {
   return prepared.map(({ before: _, after: __, ...page }) => page);
 }
 
-const isDelivered = (p: Prepared) => p.leftOut === null && p.changes.length > 0;
-
-/** A ZIP of the mended pages, and nothing else. */
-export async function deliveryZip(c: Collection): Promise<Buffer> {
-  const pages = (await prepare(c)).filter(isDelivered);
-  const zip = new yazl.ZipFile();
-  const mtime = new Date();
-  for (const p of pages) zip.addBuffer(p.after, p.file, { mtime });
-  zip.end();
-  const parts: Buffer[] = [];
-  for await (const part of zip.outputStream as unknown as AsyncIterable<Buffer>) parts.push(part);
-  const db = await database();
-  const changes = pages.reduce((sum, p) => sum + p.changes.length, 0);
-  await db.insert(delivery).values({ collectionId: c.id, pages: pages.length, changes });
-  return Buffer.concat(parts);
-}
+const isDelivered = (p: PreparedDocument) => p.leftOut === null && p.changes.length > 0;
 
 /**
- * One unified diff of all pages. Lines are bytes read as latin1, so that `patch` can apply it whatever the
- * pages' encodings.
+ * Delivers the pages of a collection with their accepted words to a target, and remembers it.
+ *
+ * @throws Error in words when the target does not take them
  */
-export async function deliveryDiff(c: Collection): Promise<Buffer> {
+export async function deliver(c: Collection, target: DeliveryTarget, signal: AbortSignal): Promise<Receipt[]> {
   const pages = (await prepare(c)).filter(isDelivered);
-  const patches = pages.map((p) =>
-    createTwoFilesPatch(
-      `a/${Buffer.from(p.file).toString('latin1')}`,
-      `b/${Buffer.from(p.file).toString('latin1')}`,
-      p.before.toString('latin1'),
-      p.after.toString('latin1'),
-      undefined,
-      undefined,
-      { context: 3 },
-    ).replace(/^=+\n/, ''),
-  );
-  return Buffer.from(patches.join(''), 'latin1');
+  const receipts = await target.deliver(pages, signal);
+  if (target.carriesPages) {
+    const db = await database();
+    const changes = pages.reduce((sum, p) => sum + p.changes.length, 0);
+    await db.insert(delivery).values({ collectionId: c.id, pages: pages.length, changes });
+  }
+  return receipts;
 }
 
 export async function pastDeliveries(collectionId: string) {

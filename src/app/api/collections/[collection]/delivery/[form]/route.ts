@@ -1,5 +1,6 @@
 import { collectionById } from '@/server/catalogue/collections';
-import { deliveryDiff, deliveryZip } from '@/server/delivery/delivery';
+import { deliver } from '@/server/delivery/delivery';
+import { DOWNLOADS } from '@/server/delivery/downloads';
 import { answering, HttpError } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
@@ -8,18 +9,19 @@ interface Context {
   params: Promise<{ collection: string; form: string }>;
 }
 
-/** The mended pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked for. */
-export async function POST(_: Request, context: Context): Promise<Response> {
+/** The changed pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked for. */
+export async function POST(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const { collection, form } = await context.params;
     const c = await collectionById(collection);
-    if (!c || (form !== 'pages.zip' && form !== 'changes.diff')) throw new HttpError(404, 'There is nothing here.');
-    const zip = form === 'pages.zip';
-    const body = zip ? await deliveryZip(c) : await deliveryDiff(c);
-    return new Response(new Uint8Array(body), {
+    const target = Object.hasOwn(DOWNLOADS, form) ? DOWNLOADS[form] : undefined;
+    if (!c || !target) throw new HttpError(404, 'There is nothing here.');
+    const [receipt] = await deliver(c, target, request.signal);
+    const { name, type, bytes } = receipt!.file!;
+    return new Response(new Uint8Array(bytes), {
       headers: {
-        'content-type': zip ? 'application/zip' : 'application/octet-stream',
-        'content-disposition': `attachment; filename="${c.id}-${form}"`,
+        'content-type': type,
+        'content-disposition': `attachment; filename="${c.id}-${name}"`,
         'cache-control': 'no-store',
       },
     });
