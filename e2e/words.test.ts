@@ -212,6 +212,8 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   const lines = page.getByRole('listitem');
   await lines.first().waitFor();
   await listening(page);
+  const tally = page.getByText(/^\d+ of \d+ pictures/);
+  const counted = await tally.textContent();
   await page.locator('[data-line="0"] .words').focus();
   await page.keyboard.press('e');
   await focused(/^TEXTAREA/);
@@ -219,6 +221,8 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   await page.keyboard.press('Enter');
   await page.getByRole('status').filter({ hasText: 'Alt text saved in' }).waitFor();
   await focused(/^A /);
+  // What is saved leaves the view, and the lines below it move up.
+  await tally.and(page.getByText(counted!)).waitFor({ state: 'detached' });
   await page.getByRole('checkbox').first().check();
   await page
     .getByRole('button', { name: 'Draft alt text for them' })
