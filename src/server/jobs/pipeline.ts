@@ -7,8 +7,10 @@ import { recognisePictures } from '../analysis/recognition';
 import { AUDIT_VERSION, auditAll, countPhrases } from '../audit/audit-collection';
 import { closeAuditor } from '../audit/audit-worker';
 import { database } from '../db/database';
+import { meansDatabaseDown } from '../db/pglite-proxy';
 import { collection, survey } from '../db/schema';
-import { concludeSurveys, gather } from '../survey/surveys';
+import { messageOf } from '../log';
+import { concludeSurveys, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
 import type { JobKind } from './kinds';
 import { enqueue, enqueueRecheck, isEnqueued } from './queue';
@@ -25,7 +27,13 @@ const HANDLERS: Handlers = {
   },
 
   async audit({ collectionId }, job) {
-    await auditAll(collectionId, { progress: job.report });
+    try {
+      await auditAll(collectionId, { progress: job.report });
+    } catch (error) {
+      // The job is tried again; nobody has to wait for that to see that something is wrong.
+      if (!meansDatabaseDown(error)) await failSurveys(collectionId, messageOf(error));
+      throw error;
+    }
     // First, so that nobody finds the survey done and nothing under way.
     await enqueue('analysis', { collectionId, surveyed: true });
     await concludeSurveys(collectionId);

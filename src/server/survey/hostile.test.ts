@@ -195,6 +195,29 @@ test('a survey at which the process ended twice waits, with the address it was a
   expect(await surveyProgress(twice)).toMatchObject({ state: 'done' });
 });
 
+test('a survey that was stopped stays stopped, whatever ends the process before its job was over', async () => {
+  const { gather } = await import('./surveys');
+  const { insertCollection } = await import('../catalogue/collections');
+  const { database } = await import('../db/database');
+  const { survey } = await import('../db/schema');
+  const db = await database();
+  const c = await insertCollection({
+    name: 'Held',
+    kind: 'site',
+    root: `${site.origin}/good`,
+    maxPages: 1,
+    maxDepth: 0,
+  });
+  const [row] = await db
+    .insert(survey)
+    .values({ collectionId: c.id, state: 'stopped', phase: 'auditing' })
+    .returning({ id: survey.id });
+  const job = { signal: new AbortController().signal, report: () => undefined };
+  expect(await gather(row!.id, job)).toBe(true);
+  const [after] = await db.select().from(survey).where(eq(survey.id, row!.id));
+  expect(after).toMatchObject({ state: 'stopped', phase: 'auditing', starts: 0 });
+});
+
 test('a disk that is nearly full stops a survey in words, and it goes on when there is room', async () => {
   const { config } = await import('../config');
   const { insertCollection } = await import('../catalogue/collections');

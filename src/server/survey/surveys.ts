@@ -86,6 +86,8 @@ export async function gather(surveyId: number, job: JobContext): Promise<boolean
   const [row] = await db.select().from(survey).where(eq(survey.id, surveyId));
   const c = row ? await collectionById(row.collectionId) : null;
   if (!row || !c) return false;
+  // Killed after it was stopped, it stays stopped; what it gathered is audited all the same.
+  if (row.state !== 'running') return row.phase === 'auditing';
   if (row.starts >= MOST_STARTS) {
     await waitForEditor(surveyId, row.reading);
     return false;
@@ -152,6 +154,16 @@ export async function concludeSurveys(collectionId: string): Promise<void> {
     if (state !== 'running') await end(id, 'stopped', null);
     else if (await hasRead(id)) await end(id, 'done', null);
     else await end(id, 'failed', await nothingRead(id));
+}
+
+/** Ends the surveys of a collection whose pages could not be audited. */
+export async function failSurveys(collectionId: string, message: string): Promise<void> {
+  const db = await database();
+  const rows = await db
+    .select({ id: survey.id })
+    .from(survey)
+    .where(and(eq(survey.collectionId, collectionId), eq(survey.phase, 'auditing')));
+  for (const { id } of rows) await end(id, 'failed', message);
 }
 
 async function end(surveyId: number, state: 'stopped' | 'done' | 'failed', message: string | null): Promise<void> {
