@@ -48,7 +48,7 @@ const { closeDatabase, database } = await import('../src/server/db/database');
 const { picture } = await import('../src/server/db/schema');
 
 const c = await insertCollection({ name: 'Many', kind: 'folder', root: site, maxPages: 100_000, maxDepth: 1 });
-await startJobs(['survey', 'audit']);
+startJobs(['survey', 'audit']);
 await startSurvey(c.id);
 await jobsIdle();
 const db = await database();

@@ -5,11 +5,10 @@
  * table; exits with 1 when a line of it does not hold.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
-import { DettoProcess } from './soak/detto-process';
+import { DettoProcess, freePort, StartError } from '../e2e/support/detto-process';
 import { GOOD_PAGES, hostileSite } from './soak/site';
 import { SmallDisk } from './soak/small-disk';
 
@@ -36,14 +35,6 @@ let seed = Number(values.seed);
 const random = () => (seed = (seed * 1664525 + 1013904223) % 2 ** 32) / 2 ** 32;
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
-async function freePort(): Promise<number> {
-  const server = createServer().listen(0, '127.0.0.1');
-  await new Promise((resolve) => server.once('listening', resolve));
-  const { port } = server.address() as AddressInfo;
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-}
-
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-soak-'));
 const disk = SmallDisk.make(path.join(scratch, 'disk'), DISK_MB);
 const data = path.join(disk.folder, 'data');
@@ -61,7 +52,7 @@ interface Line {
   revision: number;
 }
 
-const counts = { lists: 0, saves: 0, conflicts: 0, refused: 0, full: 0, fills: 0, surveys: 0 };
+const counts = { lists: 0, saves: 0, conflicts: 0, refused: 0, full: 0, fills: 0, refusedStarts: 0, surveys: 0 };
 /** Every text that Detto said it has, with the place it is for. */
 const acknowledged: { place: number; text: string }[] = [];
 let collection = '';
@@ -105,6 +96,18 @@ async function client(number: number): Promise<void> {
   }
 }
 
+/** On a full disk Detto may refuse to start, in a sentence that says so; as soon as there is room, it has to. */
+async function startAgain(): Promise<void> {
+  for (;;)
+    try {
+      return await detto.start();
+    } catch (error) {
+      if (!(error instanceof StartError && / disk is full/.test(error.message))) throw error;
+      counts.refusedStarts++;
+      await wait(1_000);
+    }
+}
+
 async function killer(): Promise<void> {
   while (!over) {
     await wait(9_000 + random() * 12_000);
@@ -112,7 +115,7 @@ async function killer(): Promise<void> {
     restarting = (async () => {
       await detto.kill();
       await wait(random() * 500);
-      await detto.start();
+      await startAgain();
     })();
     await restarting;
   }
@@ -207,6 +210,7 @@ async function run(): Promise<boolean> {
     ],
     ['times the disk was full', disk.isSmall ? String(counts.fills) : 'not tried: no disk could be mounted', true],
     ['answers that said so (507)', String(counts.full), true],
+    ['starts refused because it was full', String(counts.refusedStarts), true],
     ['lists, saves, saves not acknowledged', `${counts.lists}, ${counts.saves}, ${counts.refused}`, counts.lists > 0],
     ['surveys asked for', String(counts.surveys), counts.surveys > 0],
     ['memory in the end', `${memory} MB`, memory > 0 && memory < MEMORY_LIMIT],

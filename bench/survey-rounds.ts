@@ -10,7 +10,7 @@ import type { Scope } from '../src/contract/scope';
 const [root, rounds, reading = 'auto'] = process.argv.slice(2) as [string, string, Scope['reading']?];
 await database();
 // Analysis comes after a survey, and would weigh on the next round.
-await startJobs(['survey', 'audit']);
+startJobs(['survey', 'audit']);
 const told: { pages: number; ms: number }[] = [];
 for (let i = 0; i < Number(rounds); i++) {
   const name = `Round ${i}`;

@@ -1,30 +1,11 @@
 import { readFileSync } from 'node:fs';
-import type { Browser, Page } from 'playwright-core';
-import { demoCollection, DETTO, focused, listening, openBrowser, openPage } from './support/detto';
+import { DETTO, focused, listening } from './support/detto';
+import { session } from './support/session';
 
 /** The audit where it is met: rules with their pages, findings that are set aside, the house style, the charts of the Brief. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let collection: string;
+const { page, problems, collection, lineOf, openDesk, announced } = await session('Audit test');
 
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-  collection = await demoCollection('Audit test');
-});
-afterAll(() => browser.close());
-
-interface Line {
-  id: number;
-  notes: { rule: string; message: string }[];
-}
-async function look(file: string): Promise<Line> {
-  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
-  return ((await response.json()) as { lines: Line[] }).lines[0]!;
-}
-const rulesOn = async (file: string) => (await look(file)).notes.map((n) => n.rule).sort();
-const told = (text: string | RegExp) => page.getByRole('status').filter({ hasText: text }).first().waitFor();
+const rulesOn = async (file: string) => (await lineOf(file)).notes.map((n) => n.rule).sort();
 
 test('every rule has a page with its sources, its examples, and what it found here', async () => {
   await page.goto(`/c/${collection}/rules`);
@@ -54,7 +35,7 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
   await line.getByLabel('Reason').fill('the guest wanted it so');
   await line.getByLabel('Your name').fill('Ann');
   await line.getByRole('button', { name: 'Ignore', exact: true }).click();
-  await told('Ignored in 1 place.');
+  await announced('Ignored in 1 place.');
   await page.getByText('0 of 71 pictures').waitFor();
   expect(await rulesOn('guest-01')).not.toContain('word-list');
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -62,8 +43,7 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
 });
 
 test('what was set aside stands at the Desk with its reason, until the words change', async () => {
-  await page.goto(`/c/${collection}/desk/${(await look('guest-01')).id}`);
-  await listening(page);
+  await openDesk('guest-01');
   await page.getByRole('button', { name: 'Ignore here Tags, not a sentence' }).click();
   expect(await page.getByLabel('Your name').inputValue()).toBe('Ann');
   await page.getByLabel('Reason').fill('a poem');
@@ -78,8 +58,7 @@ test('what was set aside stands at the Desk with its reason, until the words cha
 });
 
 test('the Desk audits as one writes: spelling, language and keywords, with the dictionaries of the page', async () => {
-  await page.goto(`/c/${collection}/desk/${(await look('guest-05')).id}`);
-  await listening(page);
+  await openDesk('guest-05');
   const notes = page.locator('#notes');
   await notes.getByRole('button', { name: 'Write “railing”' }).click();
   await notes.getByText('“raling” is in no').waitFor({ state: 'detached' });
@@ -92,7 +71,7 @@ test('the Desk audits as one writes: spelling, language and keywords, with the d
   await notes.getByText(/^words that sell, adds 0\.\d+: cheap, online, best$/).waitFor();
   await words.fill('A gull on the wheelhoose');
   await notes.getByRole('button', { name: 'Add “wheelhoose” to the word list' }).click();
-  await told('is on the word list now.');
+  await announced('is on the word list now.');
   await notes.getByText('wheelhoose” is in no').waitFor({ state: 'detached' });
 });
 
@@ -101,16 +80,16 @@ test('a setting of the house style shows what it does before it is kept, and the
   await listening(page);
   await page.getByLabel('Characters over the limit').fill('40');
   await page.getByText(/^\d+ more texts\.$/).waitFor();
-  await told(/^\d+ more would be found\.$/);
+  await announced(/^\d+ more would be found\.$/);
   expect(await rulesOn('guest-04')).not.toContain('overlong');
   await page.getByRole('button', { name: 'Discard changes' }).click();
   expect(await page.getByLabel('Characters over the limit').inputValue()).toBe('100');
   await page.getByLabel('Characters over the limit').fill('40');
   await page.getByRole('combobox', { name: /^Heavy file/ }).click();
   await page.getByRole('option', { name: 'is off' }).click();
-  await told(/more, \d+ fewer would be found\.$/);
+  await announced(/more, \d+ fewer would be found\.$/);
   await page.getByRole('button', { name: 'Save house style' }).click();
-  await told('House style saved.');
+  await announced('House style saved.');
   await page.getByRole('heading', { name: /: 3 rules have their own settings\.$/ }).waitFor();
   for (let i = 0; i < 100 && !(await rulesOn('guest-04')).includes('overlong'); i++)
     await new Promise((resolve) => setTimeout(resolve, 100));
@@ -137,7 +116,7 @@ test('it is taken as a file, and read from one; a file that is none says why', a
   await page.waitForFunction(() => [...document.querySelectorAll('textarea')].some((t) => t.value === 'lovely'));
   expect(await page.getByLabel('Characters over the limit').inputValue()).toBe('100');
   await page.getByRole('button', { name: 'Save house style' }).click();
-  await told('House style saved.');
+  await announced('House style saved.');
   const answer = await fetch(`${DETTO}/api/collections/${collection}/house-style`);
   expect(await answer.json()).toEqual(JSON.parse(readFileSync('demo/house-style.json', 'utf8')));
 });
@@ -170,7 +149,7 @@ test('by keyboard alone: a limit is changed, looked at and kept', async () => {
   await page.getByText(/^\d+ more texts?\.$/).waitFor();
   await tabTo(/^Save house style/);
   await page.keyboard.press('Enter');
-  await told('House style saved.');
+  await announced('House style saved.');
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

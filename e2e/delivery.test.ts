@@ -1,33 +1,17 @@
 import { readFileSync } from 'node:fs';
-import type { Browser, Page } from 'playwright-core';
 import { unzip } from '../src/server/testing/unzip';
-import { demoCollection, DETTO, listening, openBrowser, openPage, SITE } from './support/detto';
+import { SITE } from './support/detto';
+import { session } from './support/session';
 
 /** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let collection: string;
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-  collection = await demoCollection('Delivery test');
-});
-afterAll(() => browser.close());
+const { page, problems, collection, openDesk, altText, saved } = await session('Delivery test');
 
 const WORDS = 'Two puffins "face" each other & stay';
 
 async function word(file: string, text: string): Promise<void> {
-  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
-  const { lines } = (await response.json()) as { lines: { id: number }[] };
-  await page.goto(`/c/${collection}/desk/${lines[0]!.id}`);
-  await listening(page);
-  await page.getByRole('textbox').fill(text);
-  await page
-    .getByRole('status')
-    .filter({ hasText: /^Saved$/ })
-    .waitFor();
+  await openDesk(file);
+  await altText().fill(text);
+  await saved();
 }
 
 async function download(name: string): Promise<Buffer> {

@@ -1,45 +1,15 @@
-import type { Browser, Page } from 'playwright-core';
-import { demoCollection, DETTO, listening, openBrowser, openPage } from './support/detto';
+import { listening } from './support/detto';
+import { session } from './support/session';
 
 /** The Desk: words are written, kept, heard, moved to their places, taken back. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let collection: string;
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-  collection = await demoCollection('Desk test');
-});
-afterAll(() => browser.close());
-
-interface Found {
-  id: number;
-  name: string;
-  heard: string;
-  state: string;
-  purpose: string;
-}
-
-async function look(file: string): Promise<Found> {
-  const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=${file}`);
-  return ((await response.json()) as { lines: Found[] }).lines[0]!;
-}
+const { page, problems, collection, lineOf, openDesk, altText, saved } = await session('Desk test');
 
 async function open(file: string, query = ''): Promise<void> {
-  await page.goto(`/c/${collection}/desk/${(await look(file)).id}${query}`);
-  await listening(page);
+  await openDesk(file, query);
   // Who opens a picture comes to write.
   await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
 }
 
-const writing = () => page.getByRole('textbox', { name: 'Alt text' });
-const kept = () =>
-  page
-    .getByRole('status')
-    .filter({ hasText: /^Saved$/ })
-    .waitFor();
 const says = (text: string) =>
   page.waitForFunction((wanted) => document.querySelector('textarea')?.value === wanted, text);
 
@@ -56,38 +26,38 @@ test('it shows the picture, the passage around it, its places and the evidence f
 
 test('findings follow the text as it is written, and what is written is kept', async () => {
   await open('IMG_2041');
-  await writing().fill('Photo of two puffins');
+  await altText().fill('Photo of two puffins');
   await page.locator('#notes').getByText('“Photo of” is said already').waitFor();
-  await writing().fill('Two puffins face each other on a grassy cliff top');
+  await altText().fill('Two puffins face each other on a grassy cliff top');
   await page.locator('#notes').getByText('is said already').waitFor({ state: 'detached' });
   await page.getByText('49 characters').waitFor();
-  await kept();
+  await saved();
   await page.reload();
-  expect(await writing().inputValue()).toBe('Two puffins face each other on a grassy cliff top');
+  expect(await altText().inputValue()).toBe('Two puffins face each other on a grassy cliff top');
   await page.getByText('written: “Two puffins face each other').waitFor();
 });
 
 test('what is not kept yet survives a reload', async () => {
   await open('IMG_2042');
-  await writing().fill('A puffin with a beak full of sand eels');
+  await altText().fill('A puffin with a beak full of sand eels');
   await page.reload();
   await says('A puffin with a beak full of sand eels');
-  await kept();
-  expect((await look('IMG_2042')).heard).toBe('A puffin with a beak full of sand eels');
+  await saved();
+  expect((await lineOf('IMG_2042')).heard).toBe('A puffin with a beak full of sand eels');
 });
 
 test('words go here, or everywhere', async () => {
   await open('lighthouse');
   const places = page.getByRole('list', { name: 'Where this text goes' }).getByRole('checkbox');
   expect(await places.evaluateAll((all: HTMLInputElement[]) => all.map((c) => c.checked))).toEqual([true, false]);
-  await writing().fill('The striped Holm light');
-  await kept();
+  await altText().fill('The striped Holm light');
+  await saved();
   await page.getByText('The Holm light of 1862').first().waitFor();
   await page.getByRole('button', { name: 'Everywhere' }).click();
-  await kept();
+  await saved();
   await page.getByRole('list', { name: 'Where this text goes' }).getByText('The striped Holm light').nth(1).waitFor();
   await page.getByRole('button', { name: 'Here only' }).click();
-  await kept();
+  await saved();
   await page.getByRole('list', { name: 'Where this text goes' }).getByText('The Holm light of 1862').waitFor();
 });
 
@@ -95,12 +65,12 @@ test('making a picture silent is one act, and is undone by a key', async () => {
   await open('tides');
   await page.getByRole('button', { name: 'Mark decorative' }).first().click();
   await page.getByRole('status').filter({ hasText: 'Marked decorative in 1 place.' }).waitFor();
-  expect((await look('tides')).state).toBe('decorative');
+  expect((await lineOf('tides')).state).toBe('decorative');
   await page.getByText('nothing is heard here').waitFor();
   await page.keyboard.press('u');
   await page.getByRole('status').filter({ hasText: 'Undone: Marked decorative in 1 place.' }).waitFor();
   await says('Tide chart for Brannoch quay');
-  expect((await look('tides')).state).toBe('described');
+  expect((await lineOf('tides')).state).toBe('described');
 });
 
 test('a picture that is all its link says cannot be made silent', async () => {
@@ -113,11 +83,11 @@ test('a draft is taken with its evidence, and told from what a person wrote', as
   await open('book-now');
   await page.getByText('link to “Contact and bookings”').waitFor();
   await page.getByRole('button', { name: 'Accept' }).click();
-  await kept();
+  await saved();
   await page.getByText('drafted and accepted: “Contact and bookings”').waitFor();
-  await writing().press('End');
-  await writing().pressSequentially(', by telephone');
-  await kept();
+  await altText().press('End');
+  await altText().pressSequentially(', by telephone');
+  await saved();
   await page.getByText(/written: “Contact and bookings, by telephone/).waitFor();
 });
 
@@ -125,7 +95,7 @@ test('a purpose is settled by a person', async () => {
   await open('passengers');
   await page.getByRole('radio', { name: 'Complex' }).click();
   await page.getByText('Set by an editor.').waitFor();
-  expect((await look('passengers')).purpose).toBe('complex');
+  expect((await lineOf('passengers')).purpose).toBe('complex');
 });
 
 test('the whole queue is worked through without a mouse', async () => {

@@ -1,18 +1,8 @@
-import type { Browser, Page } from 'playwright-core';
-import { demoCollection, listening, openBrowser, openPage } from './support/detto';
+import { listening } from './support/detto';
+import { session } from './support/session';
 
 /** The Galley: what it shows, and the acts that mend a line where it stands. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let collection: string;
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-  collection = await demoCollection('Galley test');
-});
-afterAll(() => browser.close());
+const { page, problems, collection, announced } = await session('Galley test');
 
 const galley = async (query = '') => {
   await page.goto(`/c/${collection}/galley${query}`);
@@ -21,7 +11,6 @@ const galley = async (query = '') => {
 const items = () => page.getByRole('list', { name: 'Galley' }).getByRole('listitem');
 const line = (name: string) => items().filter({ has: page.getByText(name, { exact: true }) });
 const tally = (text: string | RegExp) => page.getByText(text).waitFor();
-const told = (text: string) => page.getByRole('status').filter({ hasText: text }).waitFor();
 
 test('its sentence chooses what is shown, and the address keeps it', async () => {
   await galley();
@@ -52,7 +41,7 @@ test('a mend applies in every place that the note is about, and is undone', asyn
   const wave = line('wave-3.svg');
   await wave.getByText('(In 4 places.)').waitFor();
   await wave.getByRole('button', { name: 'Mark decorative' }).click();
-  await told('Marked decorative in 4 places.');
+  await announced('Marked decorative in 4 places.');
   await wave.waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Undo' }).click();
   await wave.waitFor();
@@ -63,16 +52,16 @@ test('silence passes over a picture that names its link', async () => {
   const noor = line('staff-02.jpg');
   await noor.getByRole('checkbox').check();
   await page.getByRole('button', { name: 'Mark them decorative' }).click();
-  await told('Marked decorative in 1 place.');
+  await announced('Marked decorative in 1 place.');
   await page.keyboard.press('u');
-  await told('Undone: ');
+  await announced('Undone: ');
 });
 
 test('a draft is marked until it is taken', async () => {
   await galley('?q=IMG_2046');
   const puffins = line('IMG_2046.jpg');
   await puffins.getByRole('button', { name: 'Draft alt text' }).first().click();
-  await told('nothing is known about 1');
+  await announced('nothing is known about 1');
   await galley('?q=ferry-night');
   const night = line('ferry-night.webp');
   await night.getByRole('button', { name: 'Draft alt text' }).click();

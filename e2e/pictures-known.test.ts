@@ -1,27 +1,13 @@
-import type { Browser, Page } from 'playwright-core';
-import { axeViolations, demoCollection, focused, listening, openBrowser, openPage } from './support/detto';
+import { axeViolations, focused, listening } from './support/detto';
+import { session } from './support/session';
 
 /** What Detto knows of the pictures: seen at the Desk, used in the Galley, settled by a person. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let id: string;
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser, { permissions: ['clipboard-read', 'clipboard-write'] }));
-  id = await demoCollection('Known pictures');
-});
-afterAll(() => browser.close());
-
-/** Opens a picture at the Desk by the name of its file. */
-async function desk(file: string): Promise<void> {
-  const lines = (await (
-    await page.request.get(`/api/collections/${id}/lines?q=${encodeURIComponent(file)}&offset=0&limit=5`)
-  ).json()) as { lines: { id: number; name: string }[] };
-  await page.goto(`/c/${id}/desk/${lines.lines.find((l) => l.name === file)!.id}`);
-  await listening(page);
-}
+const {
+  page,
+  problems,
+  collection: id,
+  openDesk: desk,
+} = await session('Known pictures', { permissions: ['clipboard-read', 'clipboard-write'] });
 
 test('text in a picture is read, outlined, told by a rule, and copied line by line', async () => {
   await desk('winter-sailings.png');

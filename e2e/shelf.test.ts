@@ -1,19 +1,11 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import type { Browser, Page } from 'playwright-core';
 import yazl from 'yazl';
-import { DATA, focusSomewhere, listening, openBrowser, openPage, SITE } from './support/detto';
+import { DATA, focusSomewhere, listening, SITE } from './support/detto';
+import { session } from './support/session';
 
 /** What comes onto the shelf: sites, folders and ZIPs, and everything that is refused in words. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-});
-afterAll(() => browser.close());
+const { page, problems } = await session();
 
 const PAGE = '<!doctype html><html lang="en"><title>Quay</title><img src="img/dot.gif"><p>Text</p></html>';
 const DOT = Buffer.from('R0lGODlhAQABAIAAAP///wAAACwAAAAAAQABAAACAkQBADs=', 'base64');

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Browser } from 'playwright-core';
-import { DettoProcess } from '../bench/soak/detto-process';
+import { DettoProcess } from './support/detto-process';
 import { axeViolations, openBrowser, openPage } from './support/detto';
 
 /** Nobody comes in without the token, where one is set. */

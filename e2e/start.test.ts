@@ -1,21 +1,13 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { DATA } from './support/detto';
+import { freePort } from './support/detto-process';
 
 /** A start that cannot succeed says why in one sentence, and every process of it ends. */
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-start-'));
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
-
-async function freePort(): Promise<string> {
-  const server = createServer().listen(0, '127.0.0.1');
-  await new Promise((resolve) => server.once('listening', resolve));
-  const { port } = server.address() as AddressInfo;
-  await new Promise((resolve) => server.close(resolve));
-  return String(port);
-}
 
 /** Starts Detto as `npm start` does, and waits until it ends. */
 async function start(env: Record<string, string>) {
@@ -24,7 +16,7 @@ async function start(env: Record<string, string>) {
     // A group of its own, so that what it leaves behind can be found.
     detached: true,
     stdio: ['ignore', 'pipe', 'pipe'],
-    env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production', DETTO_PORT: await freePort(), ...env },
+    env: { ...process.env, NODE_OPTIONS: '', NODE_ENV: 'production', DETTO_PORT: String(await freePort()), ...env },
   });
   let said = '';
   for (const stream of [child.stdout, child.stderr]) stream.on('data', (part: Buffer) => (said += part.toString()));

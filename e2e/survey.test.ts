@@ -1,29 +1,12 @@
-import type { Browser, Page } from 'playwright-core';
 import { DOT, TestSite } from '../src/server/testing/site';
 import { strings } from '../src/ui/strings/en';
-import {
-  axeViolations,
-  demoCollection,
-  DETTO,
-  focusSomewhere,
-  listening,
-  openBrowser,
-  openPage,
-  SITE,
-} from './support/detto';
+import { axeViolations, demoCollection, DETTO, focusSomewhere, listening, SITE } from './support/detto';
+import { session } from './support/session';
 
 /** A survey is watched, stopped and taken up again; its log is filtered and taken; the Brief says what to do first. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
+const { page, problems } = await session();
 
 const PAGES = 30;
-
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-});
-afterAll(() => browser.close());
 
 test('a survey is stopped, goes on from where it was, and ends complete', async () => {
   // The first pages come at once; the others are slow until the survey was stopped, so that it is never over before.

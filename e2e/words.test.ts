@@ -1,37 +1,12 @@
 import { createServer, type Server } from 'node:http';
-import type { Browser, Page } from 'playwright-core';
-import { begin, demoCollection, DETTO, focusSomewhere, listening, openBrowser, openPage } from './support/detto';
+import type { Page } from 'playwright-core';
+import { begin, DETTO, focusSomewhere, listening } from './support/detto';
+import { session } from './support/session';
 
 /** An editor's words: two windows, changed pages, the focus, and undo wherever the editor is. */
-let browser: Browser;
-let page: Page;
-let problems: string[];
-let collection: string;
+const { page, problems, collection, lineOf, altText, saved } = await session('Words test');
 
-beforeAll(async () => {
-  browser = await openBrowser();
-  ({ page, problems } = await openPage(browser));
-  collection = await demoCollection('Words test');
-});
-afterAll(() => browser.close());
-
-interface Found {
-  id: number;
-  appearanceId: number;
-  heard: string;
-  revision: number;
-}
-async function look(file: string, of = collection): Promise<Found> {
-  const response = await fetch(`${DETTO}/api/collections/${of}/lines?q=${file}`);
-  return ((await response.json()) as { lines: Found[] }).lines[0]!;
-}
-const desk = async (file: string) => `/c/${collection}/desk/${(await look(file)).id}`;
-const writing = (on = page) => on.getByRole('textbox', { name: 'Alt text' });
-const kept = (on = page) =>
-  on
-    .getByRole('status')
-    .filter({ hasText: /^Saved$/ })
-    .waitFor();
+const desk = async (file: string) => `/c/${collection}/desk/${(await lineOf(file)).id}`;
 /** Waits until something has the focus of that element, name or text; the body, where nobody can go on, is nothing. */
 const focused = (wanted: RegExp, on = page) =>
   on.waitForFunction(
@@ -52,15 +27,15 @@ test('two windows on one picture: the later save replaces nothing, and one text 
   await other.goto(await desk('IMG_2042'));
   await listening(page);
   await listening(other);
-  await writing().fill('Two puffins on a ledge');
-  await kept();
-  await writing(other).fill('Puffins, bill to bill');
+  await altText().fill('Two puffins on a ledge');
+  await saved();
+  await altText(other).fill('Puffins, bill to bill');
   await other.getByText('Two texts: choose one below').waitFor();
   await other.getByRole('heading', { name: /^Two texts for one place: IMG_2042/ }).waitFor();
-  expect((await look('IMG_2042')).heard).toBe('Two puffins on a ledge');
+  expect((await lineOf('IMG_2042')).heard).toBe('Two puffins on a ledge');
   // Saving and going on stays here until somebody has chosen.
   const before = other.url();
-  await writing(other).press('Control+Enter');
+  await altText(other).press('Control+Enter');
   await focused(/Use this text/, other);
   expect(other.url()).toBe(before);
   await page.goto(`/c/${collection}/brief`);
@@ -68,7 +43,7 @@ test('two windows on one picture: the later save replaces nothing, and one text 
   await other.getByRole('button', { name: /^Use this text Saved later/ }).click();
   await other.getByRole('heading', { name: /^Two texts/ }).waitFor({ state: 'detached' });
   await focused(/^TEXTAREA/, other);
-  expect((await look('IMG_2042')).heard).toBe('Puffins, bill to bill');
+  expect((await lineOf('IMG_2042')).heard).toBe('Puffins, bill to bill');
   await other.getByText('written: “Puffins, bill to bill”').waitFor();
   await other.close();
 });
@@ -82,12 +57,12 @@ test('two windows on one long description: the later replaces nothing until some
     if (!(await long(on).isVisible())) await on.getByText('Long description', { exact: true }).first().click();
   }
   await long(page).fill('High water at seven');
-  await kept();
+  await saved();
   await long(other).fill('Low water at one');
   const choice = other.getByRole('region', { name: 'Two long descriptions' });
   await choice.getByText('High water at seven').waitFor();
   await choice.getByRole('button', { name: 'Use the text in the field' }).click();
-  await kept(other);
+  await saved(other);
   await page.reload();
   await page.waitForFunction(() =>
     [...document.querySelectorAll('textarea')].some((field) => field.value === 'Low water at one'),
@@ -113,7 +88,7 @@ test('a page that somebody changed is reported on the Brief, in the Galley and a
       where: `http://127.0.0.1:${process.env['E2E_SLOW_PORT']}/`,
       name: 'Changed',
     });
-    const { appearanceId, revision } = await look('a.gif', own);
+    const { appearanceId, revision } = await lineOf('a.gif', own);
     const answer = await fetch(`${DETTO}/api/collections/${own}/wordings`, {
       method: 'PUT',
       body: JSON.stringify({ target: { kind: 'places', places: [appearanceId] }, text: 'Ours', since: revision }),
@@ -159,17 +134,17 @@ test('what is typed at once after saving lands in no other picture, and the next
   await page.waitForURL((url) => url.href !== before && url.pathname.includes('/desk/'));
   await listening(page);
   await focused(/^TEXTAREA/);
-  expect((await look('IMG_2043')).heard).toBe('A puffin lands');
+  expect((await lineOf('IMG_2043')).heard).toBe('A puffin lands');
   // Its text is selected: what is typed replaces it.
   await page.keyboard.type('Another puffin');
-  expect(await writing().inputValue()).toBe('Another puffin');
-  await kept();
+  expect(await altText().inputValue()).toBe('Another puffin');
+  await saved();
 });
 
 test('undo takes back the last act wherever the editor is by then, says which, and leaves what is written there', async () => {
   await page.goto(`${await desk('IMG_2044')}?q=IMG_204`);
   await listening(page);
-  const before = (await look('IMG_2044')).heard;
+  const before = (await lineOf('IMG_2044')).heard;
   await page.keyboard.type('A puffin to be undone');
   const url = page.url();
   await page.keyboard.press('Control+Enter');
@@ -177,7 +152,7 @@ test('undo takes back the last act wherever the editor is by then, says which, a
   await page.getByRole('status').filter({ hasText: 'Alt text of IMG_2044.jpg saved.' }).waitFor();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await page.getByRole('status').filter({ hasText: 'Undone: Alt text of IMG_2044.jpg saved.' }).waitFor();
-  expect((await look('IMG_2044')).heard).toBe(before);
+  expect((await lineOf('IMG_2044')).heard).toBe(before);
   await somewhere();
 });
 

@@ -1,5 +1,5 @@
 // `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { chromium } from './chromium.mjs';
 import { install } from './install.mjs';
@@ -8,11 +8,13 @@ import { build } from './serve.mjs';
 let passed = 0;
 let failed = 0;
 
-const run = (args) =>
-  spawnSync(process.execPath, args, { stdio: 'inherit', env: { ...process.env, NODE_ENV: 'test' } }).status === 0;
+const ENV = { ...process.env, NODE_ENV: 'test' };
+const run = (args) => spawnSync(process.execPath, args, { stdio: 'inherit', env: ENV }).status === 0;
 
-function check(name, args) {
-  const holds = run(args);
+/** Runs beside the others that are started with it. */
+async function check(name, args) {
+  const child = spawn(process.execPath, args, { stdio: 'inherit', env: ENV });
+  const holds = (await new Promise((resolve) => child.once('exit', resolve))) === 0;
   if (!holds) process.stdout.write(`${name} does not hold\n`);
   if (holds) passed++;
   else failed++;
@@ -36,13 +38,15 @@ function tests(project, ...options) {
 }
 
 install();
-check('types', ['node_modules/typescript/bin/tsc', '--noEmit']);
-check('lint', ['node_modules/eslint/bin/eslint.js', '.']);
-check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']);
+await Promise.all([
+  check('types', ['node_modules/typescript/bin/tsc', '--noEmit']),
+  check('lint', ['node_modules/eslint/bin/eslint.js', '.']),
+  check('format', ['node_modules/prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.']),
+]);
 await build();
 chromium();
-tests('unit');
+tests('unit', '--maxWorkers=2');
 tests('e2e', '--runInBand');
-check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '2']);
+await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

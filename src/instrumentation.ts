@@ -4,5 +4,5 @@ export async function register(): Promise<void> {
   const { endOnSignals } = await import('./server/operations/shutdown');
   endOnSignals();
   const { startJobs } = await import('./server/jobs/pipeline');
-  await startJobs();
+  startJobs();
 }

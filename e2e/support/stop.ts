@@ -5,9 +5,7 @@ export default async function stop(): Promise<void> {
   const { dettoRunning } = globalThis as typeof globalThis & { dettoRunning?: Running };
   if (!dettoRunning) return;
   const { detto, site, data } = dettoRunning;
-  const ended = new Promise((resolve) => detto.once('exit', resolve));
-  detto.kill('SIGTERM');
-  await ended;
+  await detto.end();
   await new Promise((resolve) => {
     site.close(resolve);
     site.closeAllConnections();

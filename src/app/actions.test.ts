@@ -76,7 +76,7 @@ beforeAll(async () => {
     path.join(site, 'c.html'),
     '<html lang="en"><title>C</title><img src="dot.gif" alt="A gull on the raling">',
   );
-  await startJobs(['survey', 'audit', 'recheck']);
+  startJobs(['survey', 'audit', 'recheck']);
   expect(await leadsTo(actions.survey({ error: null }, form({ kind: 'folder', where: site })))).toBe(`/c/${ID}/survey`);
   await jobsIdle();
 });

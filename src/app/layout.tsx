@@ -4,7 +4,6 @@ import '@fontsource-variable/literata';
 import '@fontsource-variable/literata/wght-italic.css';
 import './globals.css';
 import type { Metadata } from 'next';
-import { headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import { StyleNonce } from '@/ui/frame/style-nonce';
 import { FocusKeeper } from '@/ui/frame/focus-keeper';
@@ -12,15 +11,17 @@ import { strings } from '@/ui/strings/en';
 
 export const metadata: Metadata = { title: { default: strings.product, template: `%s · ${strings.product}` } };
 
-export default async function RootLayout({ children }: { children: ReactNode }) {
-  const nonce = (await headers()).get('x-nonce') ?? '';
+/** Every answer has a nonce of its own (proxy.ts), which a page that was made before would not know. */
+export const dynamic = 'force-dynamic';
+
+export default function RootLayout({ children }: { children: ReactNode }) {
   return (
     <html lang="en">
       <body>
         <a href="#sheet" className="skip">
           {strings.skip}
         </a>
-        <StyleNonce nonce={nonce} />
+        <StyleNonce />
         <FocusKeeper />
         {children}
       </body>

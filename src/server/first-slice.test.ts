@@ -51,7 +51,7 @@ async function survey() {
   const { startSurvey, surveyOver } = await import('./survey/surveys');
   const { surveyProgress } = await import('./survey/survey-progress');
   const { startJobs } = await import('./jobs/pipeline');
-  await startJobs();
+  startJobs();
   const id = await startSurvey(c.id);
   await surveyOver(id);
   return (await surveyProgress(id))!;

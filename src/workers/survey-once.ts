@@ -21,7 +21,7 @@ const db = await opening;
 if (!(await collectionById(ID)))
   await insertCollection({ name: ID, kind: 'site', root: address, maxPages: 100_000, maxDepth: 1000 });
 if ((await latestSurvey(ID)) === null) await startSurvey(ID);
-await startJobs(['survey', 'audit']);
+startJobs(['survey', 'audit']);
 const id = (await latestSurvey(ID))!;
 const begun = performance.now();
 await surveyOver(id);

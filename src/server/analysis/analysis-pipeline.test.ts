@@ -51,7 +51,7 @@ const rows = async (id: string) =>
 const named = async (id: string, name: string) => (await rows(id)).find((r) => r.src?.endsWith(name))!;
 
 beforeAll(async () => {
-  await startJobs();
+  startJobs();
   const site = path.join(folder, 'site');
   mkdirSync(site);
   writeFileSync(path.join(site, 'a.png'), await sharp(drawing(1)).png().toBuffer());
@@ -137,7 +137,7 @@ test('what a stop broke off is concluded at the next start', async () => {
   // As a process leaves it that was killed after analysis and before it concluded.
   await enqueue('conclusions', { collectionId: first.id });
   await fetchJobs('conclusions', 1);
-  await startJobs();
+  startJobs();
   await jobsIdle();
   expect((await named(first.id, 'small.jpg')).duplicateGroup).not.toBeNull();
   expect(
@@ -156,7 +156,7 @@ test('stopped in between, the rest is looked at later', async () => {
     .where(eq(picture.collectionId, first.id));
   await enqueue('analysis', { collectionId: first.id, surveyed: false });
   await stopJobs();
-  await startJobs();
+  startJobs();
   await jobsIdle();
   expect(await analysisProgress(first.id)).toMatchObject({ analysed: 4, recognised: 4 });
 });

@@ -40,7 +40,7 @@ beforeAll(async () => {
   }
   c = await insertCollection({ name: 'Audited', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   // What analysis learns of the pictures would change findings between two readings.
-  await startJobs(['survey', 'audit']);
+  startJobs(['survey', 'audit']);
   await startSurvey(c.id);
   await jobsIdle();
 });

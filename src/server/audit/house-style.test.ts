@@ -52,7 +52,7 @@ beforeAll(async () => {
   }
   c = await insertCollection({ name: 'Styled', kind: 'folder', root, maxPages: 100, maxDepth: 1 });
   // What analysis sees in the pictures would be found too.
-  await startJobs(WITHOUT_ANALYSIS);
+  startJobs(WITHOUT_ANALYSIS);
   await startSurvey(c.id);
   await jobsIdle();
 });
@@ -189,7 +189,7 @@ describe('the house style', () => {
     // As a process leaves it that was killed while it checked.
     await enqueueRecheck(c.id, ['overlong']);
     await fetchJobs('recheck', 1);
-    await startJobs(WITHOUT_ANALYSIS);
+    startJobs(WITHOUT_ANALYSIS);
     await jobsIdle();
     expect((await foundOn('overlong')).length).toBe(5);
   });

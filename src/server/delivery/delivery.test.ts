@@ -40,7 +40,7 @@ beforeAll(async () => {
   }
   writeFileSync(path.join(site, 'dot.gif'), DOT);
   c = await insertCollection({ name: 'Delivered', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
-  await startJobs();
+  startJobs();
   await surveyOver(await startSurvey(c.id));
   const rows = await (
     await database()

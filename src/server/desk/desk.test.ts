@@ -59,7 +59,7 @@ beforeAll(async () => {
   for (const [name, html] of Object.entries(PAGES)) writeFileSync(path.join(site, name), html);
   const c = await insertCollection({ name: 'Isle', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
   id = c.id;
-  await startJobs();
+  startJobs();
   await startSurvey(id);
   await jobsIdle();
 });

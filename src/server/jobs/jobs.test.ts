@@ -43,6 +43,7 @@ function recorded(work: Partial<Record<keyof Handlers, (job: JobContext) => Prom
   const handlers = Object.fromEntries(kinds.map((kind) => [kind, handle(kind)])) as unknown as Handlers;
   return { handlers, events };
 }
+const nothingLeft = async () => {};
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 function deferred() {
   let resolve = () => {};
@@ -65,11 +66,11 @@ const waiting = async () =>
 test('of those that wait with one key, one is enough; one that is enqueued during a run is done after it', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
-  const worker = new Worker(handlers);
+  const worker = new Worker(handlers, nothingLeft);
   await enqueue('audit', { collectionId: 'one' });
   await enqueue('audit', { collectionId: 'one' });
   expect(await waiting()).toEqual(['audit']);
-  await worker.start();
+  worker.start();
   await until(() => events.length === 1);
   await enqueue('audit', { collectionId: 'one' });
   gate.resolve();
@@ -82,11 +83,11 @@ test('of those that wait with one key, one is enough; one that is enqueued durin
 test('jobs of one lane run one after the other, those of another collection beside them', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
-  const worker = new Worker(handlers);
+  const worker = new Worker(handlers, nothingLeft);
   await enqueue('audit', { collectionId: 'one' });
   await enqueue('audit', { collectionId: 'two' });
   await enqueue('recheck', { collectionId: 'one', rules: ['echo'] });
-  await worker.start();
+  worker.start();
   await until(() => events.length === 2);
   expect([...events].sort()).toEqual(['audit one begins', 'audit two begins']);
   gate.resolve();
@@ -100,9 +101,9 @@ test('rechecks that wait together are one, with the rules of all', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
   const recheck = async (payload: { rules: readonly string[] }) => void rules.push(payload.rules.join('+'));
-  const worker = new Worker({ ...handlers, recheck });
+  const worker = new Worker({ ...handlers, recheck }, nothingLeft);
   await enqueue('audit', { collectionId: 'one' });
-  await worker.start();
+  worker.start();
   await until(() => events.length === 1);
   await enqueue('recheck', { collectionId: 'one', rules: ['echo'] }, { key: 'one echo' });
   await enqueue('recheck', { collectionId: 'one', rules: ['overlong'] }, { key: 'one overlong' });
@@ -130,8 +131,8 @@ test('what a killed process was doing is done by the next, once', async () => {
   expect(await fetchJobs('analysis', 1)).toHaveLength(1);
   expect(await waiting()).toEqual([]);
   const { handlers, events } = recorded();
-  const worker = new Worker(handlers);
-  await worker.start();
+  const worker = new Worker(handlers, nothingLeft);
+  worker.start();
   await worker.idle();
   await worker.end();
   expect(events).toEqual(['analysis one begins', 'analysis one ends']);
@@ -141,10 +142,10 @@ test('an orderly end puts back what runs and what waits for its lane', async () 
   const untilAborted = ({ signal }: JobContext) =>
     new Promise<void>((resolve) => signal.addEventListener('abort', () => resolve()));
   const { handlers, events } = recorded({ analysis: untilAborted });
-  const worker = new Worker(handlers);
+  const worker = new Worker(handlers, nothingLeft);
   await enqueue('analysis', { collectionId: 'one', surveyed: false });
   await enqueue('recognition', { collectionId: 'one' });
-  await worker.start();
+  worker.start();
   await until(async () => events.length === 1 && (await waiting()).length === 0);
   await worker.end();
   expect(events).toEqual(['analysis one begins', 'analysis one ends']);
@@ -162,9 +163,9 @@ test('an editor stops a job; it is over, and its signal says why', async () => {
         }),
       ),
   });
-  const worker = new Worker(handlers);
+  const worker = new Worker(handlers, nothingLeft);
   await enqueue('survey', { collectionId: 'one', surveyId: 1 });
-  await worker.start();
+  worker.start();
   await until(async () => (await progressOf('one'))[0]?.state === 'running');
   await requestStop('survey', 'one');
   await worker.idle();
@@ -182,11 +183,24 @@ test('how far a job is can be seen; one that fails waits to be tried again', asy
       throw new Error('refused');
     },
   });
-  const worker = new Worker(handlers);
+  const worker = new Worker(handlers, nothingLeft);
   await enqueue('audit', { collectionId: 'two' });
-  await worker.start();
+  worker.start();
   await until(async () => (await progressOf('two'))[0]?.share === 0.25);
   gate.resolve();
   await until(async () => (await waiting()).length === 1);
   await worker.end();
+});
+
+test('where the queue cannot be written to at the start, it is tried again, and what was left is taken up then', async () => {
+  const { handlers, events } = recorded();
+  let attempts = 0;
+  const worker = new Worker(handlers, async () => {
+    if (++attempts === 1) throw new Error('The disk is full.');
+    await enqueue('audit', { collectionId: 'one' });
+  });
+  worker.start();
+  await until(() => events.length === 2);
+  await worker.end();
+  expect(attempts).toBe(2);
 });

@@ -70,15 +70,15 @@ const HANDLERS: Handlers = {
 const shared = globalThis as typeof globalThis & { dettoWorker?: Worker | null };
 
 /**
- * Begins to do what is in the queue, after what the last stop or an update of Detto has left to do.
+ * Begins to do what is in the queue, after what the last stop or an update of Detto has left to do. It does not wait for
+ * the queue, because Detto has to start on a full disk as well, where nothing can be written yet.
  *
  * @param kinds the kinds that this process does; all when not given
  */
-export async function startJobs(kinds?: readonly JobKind[]): Promise<void> {
+export function startJobs(kinds?: readonly JobKind[]): void {
   if (shared.dettoWorker) return;
-  const worker = (shared.dettoWorker = new Worker(HANDLERS, kinds));
-  await worker.start();
-  await enqueueLeft();
+  shared.dettoWorker = new Worker(HANDLERS, enqueueLeft, kinds);
+  shared.dettoWorker.start();
 }
 
 /** What was under way in a data folder of a Detto without a queue, and what a new version of Detto does differently. */

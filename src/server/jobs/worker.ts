@@ -49,16 +49,20 @@ export class Worker {
   private ticking: Promise<void> | null = null;
   private again = false;
   private ending = false;
+  private hasTakenUp = false;
 
-  /** @param kinds what it does of all kinds */
+  /**
+   * @param takeUp enqueues what a stop or an update of Detto has left to do
+   * @param kinds what it does of all kinds
+   */
   constructor(
     private readonly handlers: Handlers,
+    private readonly takeUp: () => Promise<void>,
     private readonly kinds: readonly JobKind[] = JOB_KINDS,
   ) {}
 
-  /** Takes up what was running when the process ended, and begins. */
-  async start(): Promise<void> {
-    await requeue('all');
+  /** Begins. What was running when the process ended comes first, as soon as the database can be written to. */
+  start(): void {
     onEnqueued(() => this.wake());
     this.wake();
   }
@@ -86,6 +90,11 @@ export class Worker {
   }
 
   private async tick(): Promise<void> {
+    if (!this.hasTakenUp) {
+      await requeue('all');
+      await this.takeUp();
+      this.hasTakenUp = true;
+    }
     if (this.running.size > 0) await this.endStopped();
     for (const task of this.held.splice(0)) this.take(task);
     const waiting = new Set(await waitingKinds());
@@ -177,6 +186,7 @@ export class Worker {
     for (;;) {
       await this.ticking;
       if (
+        this.hasTakenUp &&
         this.running.size === 0 &&
         this.held.length === 0 &&
         !(await waitingKinds()).some((k) => this.kinds.includes(k))

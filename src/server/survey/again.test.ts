@@ -52,7 +52,7 @@ async function survey() {
   const { startSurvey, surveyOver } = await import('./surveys');
   const { pastSurveys } = await import('./survey-progress');
   const { startJobs } = await import('../jobs/pipeline');
-  await startJobs();
+  startJobs();
   await surveyOver(await startSurvey(c.id));
   return (await pastSurveys(c.id))[0]!;
 }

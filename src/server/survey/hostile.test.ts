@@ -93,7 +93,7 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
   const { surveyProgress } = await import('./survey-progress');
   const { logLines } = await import('./survey-log');
   const { startJobs } = await import('../jobs/pipeline');
-  await startJobs();
+  startJobs();
   const { database } = await import('../db/database');
   const { appearance, picture } = await import('../db/schema');
   const db = await database();
@@ -180,7 +180,7 @@ test('a survey at which the process ended twice waits, with the address it was a
   };
   const twice = await begun('Twice', 2);
   const once = await begun('Once', 1);
-  await startJobs();
+  startJobs();
   await surveyOver(twice);
   expect(await surveyProgress(twice)).toMatchObject({
     state: 'stopped',

@@ -42,7 +42,7 @@ afterAll(async () => {
 async function survey(): Promise<void> {
   const { startSurvey, surveyOver } = await import('../survey/surveys');
   const { startJobs } = await import('../jobs/pipeline');
-  await startJobs();
+  startJobs();
   await surveyOver(await startSurvey(c.id));
 }
 

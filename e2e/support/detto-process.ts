@@ -1,15 +1,31 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
 import engine from '../../scripts/engine.json' with { type: 'json' };
 
-/** Detto as it is served, to be killed and started again. */
+/** Detto ended while it started; `message` is what it said. */
+export class StartError extends Error {
+  readonly code = 'not-started';
+}
+
+/** A port that nothing listens on now. */
+export async function freePort(): Promise<number> {
+  const server = createServer().listen(0, '127.0.0.1');
+  await new Promise((resolve) => server.once('listening', resolve));
+  const { port } = server.address() as AddressInfo;
+  await new Promise((resolve) => server.close(resolve));
+  return port;
+}
+
+/** The built application, for browser tests and the soak: to be started, ended, killed and started again. */
 export class DettoProcess {
   private child: ChildProcess | null = null;
   readonly address: string;
   kills = 0;
-  /** Seconds that starts took, and the longest orderly end. */
+  /** Seconds that each start took. */
   readonly starts: number[] = [];
 
+  /** @param env what it is started with, beside what every Detto is started with */
   constructor(
     private readonly port: number,
     private readonly env: Record<string, string>,
@@ -17,12 +33,12 @@ export class DettoProcess {
     this.address = `http://127.0.0.1:${port}`;
   }
 
-  /** @throws Error when it does not answer within a minute */
+  /** @throws StartError when it ends, or does not answer within a minute */
   async start(): Promise<void> {
     const begun = performance.now();
     const args = [...engine.flags, 'dist/workers/server.js', 'start', '-H', '127.0.0.1', '-p', String(this.port)];
-    this.child = spawn(process.execPath, args, {
-      stdio: ['ignore', 'ignore', 'ignore'],
+    const child = spawn(process.execPath, args, {
+      stdio: ['ignore', 'ignore', 'pipe'],
       env: {
         ...process.env,
         ...engine.env,
@@ -34,8 +50,14 @@ export class DettoProcess {
         ...this.env,
       },
     });
+    this.child = child;
+    let said = '';
+    child.stderr.setEncoding('utf8').on('data', (text: string) => {
+      said = (said + text).slice(-2_000);
+      process.stderr.write(text);
+    });
     for (let i = 0; i < 600; i++) {
-      if (this.child.exitCode !== null) throw new Error(`Detto ended with ${this.child.exitCode} at its start.`);
+      if (child.exitCode !== null) throw new StartError(said.trim() || `Detto ended with ${child.exitCode}.`);
       const answer = await fetch(`${this.address}/api/health`).catch(() => null);
       if (answer && answer.status !== 503) {
         this.starts.push((performance.now() - begun) / 1000);
@@ -43,7 +65,7 @@ export class DettoProcess {
       }
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
-    throw new Error('Detto did not answer within a minute.');
+    throw new StartError(`Detto did not answer within a minute. ${said.trim()}`);
   }
 
   private gone(): Promise<void> {
