@@ -15,7 +15,7 @@ import { readSource } from '../src/core/formats/html/read-page';
 import { decodeHtml } from '../src/core/formats/html/charset';
 import { collapse } from '../src/core/formats/html/tree';
 import { proposePurpose } from '../src/core/purpose/propose';
-import type { RuleContext } from '../src/core/rules/support/rule';
+import type { RuleContext } from '../src/core/rules/support/rule-context';
 import { knowledge } from '../src/server/language/dictionaries';
 import { FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/net/chromium';

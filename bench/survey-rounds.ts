@@ -20,7 +20,7 @@ for (let i = 0; i < Number(rounds); i++) {
   await surveyOver(id);
   const ms = performance.now() - begun;
   const { state, pagesDone, message } = (await surveyProgress(id))!;
-  if (state !== 'done') throw new Error(message ?? state);
+  if (state !== 'done') throw new Error(message?.id ?? state);
   told.push({ pages: pagesDone, ms });
 }
 await stopJobs();

@@ -35,7 +35,8 @@ async function main(): Promise<number> {
     return isSound(found) ? 0 : 1;
   }
   const { options } = call;
-  const { audit, failsOn } = await import('./audit');
+  const { audit } = await import('./audit');
+  const { failsOn } = await import('./report');
   const report = await audit(options, cwd, progress);
   await write(options.json ? JSON.stringify(report, null, 2) : asText(report));
   return failsOn(report, options.failOn) ? 1 : 0;

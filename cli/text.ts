@@ -1,26 +1,23 @@
-import { count } from '@/core/rules/support/words';
-import type { AuditReport } from './audit';
+import { strings } from '@/ui/strings';
+import type { AuditReport } from './report';
 
-const WORDS: Record<string, string> = { failed: 'Fails', cantTell: 'Check', advice: 'Improve' };
-/** Findings listed one by one; a longer list is for `--json`. */
+/** Findings, and addresses that were skipped, listed one by one; a longer list is for `--json`. */
 const MOST = 200;
+const MOST_SKIPPED = 20;
 
 /** The report as plain lines for a terminal, in the order of pages. */
 export function asText(report: AuditReport): string {
-  const { summary: s } = report;
+  const { summary, findings } = report;
+  const s = strings.cli;
   const lines: string[] = [];
   let page = '';
-  for (const f of report.findings.slice(0, MOST)) {
+  for (const f of findings.slice(0, MOST)) {
     if (f.page !== page) lines.push('', (page = f.page));
-    lines.push(`  ${f.line}:${f.column}  ${WORDS[f.outcome]}: ${f.message} (${f.rule})`);
+    lines.push(`  ${f.line}:${f.column}  ${strings.outcomes[f.outcome]}: ${f.message} (${f.rule})`);
   }
-  if (report.findings.length > MOST) lines.push('', `… and ${report.findings.length - MOST} more; --json lists all.`);
-  for (const { address, reason } of s.skipped.slice(0, 20)) lines.push('', `Skipped ${address}: ${reason}.`);
-  if (s.skipped.length > 20) lines.push('', `… and ${s.skipped.length - 20} more were skipped.`);
-  lines.push(
-    '',
-    `${count(s.appearances, 'appearance')} of ${count(s.pictures, 'picture')} on ${count(s.pages, 'page')}: ${s.described} with alt text, ${s.decorative} decorative, ${s.missing} missing.`,
-    `${s.failed} fail, ${s.cantTell} to check, ${s.advice} to improve.`,
-  );
+  if (findings.length > MOST) lines.push('', s.moreFindings(findings.length - MOST));
+  for (const { address, reason } of summary.skipped.slice(0, MOST_SKIPPED)) lines.push('', s.skipped(address, reason));
+  if (summary.skipped.length > MOST_SKIPPED) lines.push('', s.moreSkipped(summary.skipped.length - MOST_SKIPPED));
+  lines.push('', s.states(summary), s.outcomes(summary));
   return lines.join('\n').replace(/^\n/, '');
 }

@@ -19,10 +19,10 @@ test('every rule has a page with its sources, its examples, and what it found he
     const html = await answer.text();
     expect([href, answer.status, /Sources/.test(html), /Fails/.test(html)]).toEqual([href, 200, true, true]);
   }
-  await page.getByRole('link', { name: 'Keywords, not words' }).click();
+  await page.getByRole('link', { name: 'Keyword stuffing' }).click();
   await page.waitForURL('**/rules/stuffed');
   await page.getByText('found on 1 picture here').waitFor();
-  await page.getByText('threshold').waitFor();
+  await page.getByText('Score of keywords').waitFor();
   await page.getByRole('link', { name: 'Show them in the Galley' }).click();
   await page.getByText('1 of 71 pictures').waitFor();
 });
@@ -31,7 +31,7 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
   await page.goto(`/c/${collection}/galley?rule=word-list`);
   await listening(page);
   const line = page.getByRole('listitem').filter({ hasText: 'guest-01.jpg' });
-  await line.getByRole('button', { name: 'Ignore here Tags, not a sentence' }).click();
+  await line.getByRole('button', { name: 'Ignore here Tags instead of a description' }).click();
   await line.getByLabel('Reason').fill('the guest wanted it so');
   await line.getByLabel('Your name').fill('Ann');
   await line.getByRole('button', { name: 'Ignore', exact: true }).click();
@@ -44,17 +44,17 @@ test('a finding is set aside with a reason, counts no more, and comes back by un
 
 test('what was set aside stands at the Desk with its reason, until the words change', async () => {
   await openDesk('guest-01');
-  await page.getByRole('button', { name: 'Ignore here Tags, not a sentence' }).click();
+  await page.getByRole('button', { name: 'Ignore here Tags instead of a description' }).click();
   expect(await page.getByLabel('Your name').inputValue()).toBe('Ann');
   await page.getByLabel('Reason').fill('a poem');
   await page.keyboard.press('Enter');
-  await page.getByText('Tags, not a sentence: “a poem”, Ann, today').waitFor();
+  await page.getByText('Tags instead of a description: “a poem”, Ann, today').waitFor();
   const words = page.getByRole('textbox', { name: 'Alt text' });
   await words.fill('boat sea sky sunset gull');
-  await page.getByText('5 bare words with nothing that joins them').waitFor();
+  await page.getByText('5 separate words, not a description').waitFor();
   await words.fill('boat sea sky sunset');
   await page.getByRole('button', { name: 'Show again' }).click();
-  await page.getByText('4 bare words with nothing that joins them').waitFor();
+  await page.getByText('4 separate words, not a description').waitFor();
 });
 
 test('the Desk audits as one writes: spelling, language and keywords, with the dictionaries of the page', async () => {
@@ -64,7 +64,7 @@ test('the Desk audits as one writes: spelling, language and keywords, with the d
   await notes.getByText('“raling” is in no').waitFor({ state: 'detached' });
   const words = page.getByRole('textbox', { name: 'Alt text' });
   await words.fill('Eine Möwe sitzt auf der Reling des oberen Decks');
-  await notes.getByText('reads as German; the page says English here.').waitFor();
+  await notes.getByText('reads as German; the page declares English here.').waitFor();
   await words.fill('cheap gull tickets, gull tickets online, best gull tickets');
   await notes.getByText('Reads as keywords, score').waitFor();
   await notes.getByText(/^Reads as keywords: 0\.\d+ of 1$/).click();

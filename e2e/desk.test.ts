@@ -27,9 +27,9 @@ test('it shows the picture, the passage around it, its places and the evidence f
 test('findings follow the text as it is written, and what is written is kept', async () => {
   await open('IMG_2041');
   await altText().fill('Photo of two puffins');
-  await page.locator('#notes').getByText('“Photo of” is said already').waitFor();
+  await page.locator('#notes').getByText('“Photo of” is not needed').waitFor();
   await altText().fill('Two puffins face each other on a grassy cliff top');
-  await page.locator('#notes').getByText('is said already').waitFor({ state: 'detached' });
+  await page.locator('#notes').getByText('is not needed').waitFor({ state: 'detached' });
   await page.getByText('49 characters').waitFor();
   await saved();
   await page.reload();

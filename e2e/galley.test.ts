@@ -20,7 +20,7 @@ test('its sentence chooses what is shown, and the address keeps it', async () =>
   await tally('12 of 71 pictures');
   expect(page.url()).toContain('state=missing');
   await page.getByRole('combobox', { name: /^Finding/ }).click();
-  await page.getByRole('option', { name: /“Broken picture”/ }).click();
+  await page.getByRole('option', { name: /“Broken image”/ }).click();
   await tally('0 of 71 pictures');
   await page.getByRole('link', { name: 'Show all pictures' }).click();
   await tally('71 of 71 pictures');
@@ -98,7 +98,7 @@ test('keys step through the lines and open the Desk', async () => {
 test('every rule is documented where it is found', async () => {
   await galley('?rule=title-only');
   await page.getByRole('link', { name: /Why/ }).first().click();
-  await page.getByRole('heading', { name: 'Only a title' }).waitFor();
+  await page.getByRole('heading', { name: 'Title instead of alt text' }).waitFor();
   await page.getByText('<img src="boat.jpg" title="The ferry at the quay">').waitFor();
   await page.getByRole('link', { name: 'HTML Living Standard, 4.8.4.4' }).waitFor();
 });

@@ -13,8 +13,10 @@ test('text in a picture is read, outlined, told by a rule, and copied line by li
   await desk('winter-sailings.png');
   const facts = page.getByRole('region', { name: 'About the picture' });
   await facts.getByText('Inner Skerry 07:55 14:20 17:45').waitFor();
-  await page.getByText('19 of the 21 words written in it are not heard').waitFor();
-  await page.getByText('36 words are written in it, and no long description is attached.').waitFor();
+  await page
+    .getByText('19 of the 21 words in the picture are missing from the alt text and the text beside it')
+    .waitFor();
+  await page.getByText('It contains 36 words of text, and no long description is attached.').waitFor();
   expect(await page.locator('.outline-text').count()).toBe(0);
   await facts.getByRole('checkbox', { name: 'text' }).press('Space');
   expect(await page.locator('.outline-text').count()).toBeGreaterThan(4);

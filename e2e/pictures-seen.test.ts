@@ -1,6 +1,7 @@
 import type { Browser } from 'playwright-core';
 import { auditOptions } from '../cli/arguments';
-import { audit, type AuditReport } from '../cli/audit';
+import { audit } from '../cli/audit';
+import type { AuditReport } from '../cli/report';
 import { openBrowser, openPage, SITE } from './support/detto';
 
 /** The pictures that Detto finds in the source, against those that Chromium itself loads and computes. */

@@ -1,5 +1,5 @@
 import { DOT, TestSite } from '../src/server/testing/site';
-import { strings } from '../src/ui/strings/en';
+import { strings } from '../src/ui/strings';
 import { axeViolations, demoCollection, DETTO, focusSomewhere, listening, SITE } from './support/detto';
 import { session } from './support/session';
 

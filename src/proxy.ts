@@ -32,7 +32,6 @@ export function proxy(request: NextRequest): NextResponse {
   ].join('; ');
   const headers = new Headers(request.headers);
   headers.set('content-security-policy', policy);
-  headers.set('x-nonce', nonce);
   const response = NextResponse.next({ request: { headers } });
   // What was found elsewhere comes with a stricter policy of its own.
   if (!request.nextUrl.pathname.match(/^\/(?:found|thumb)\//)) response.headers.set('content-security-policy', policy);

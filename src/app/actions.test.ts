@@ -158,11 +158,11 @@ describe('words', () => {
     expect(of).toBe(2);
     expect(drafted).toBeGreaterThan(0);
     expect((await places()).every((p) => p.words === null)).toBe(true);
-    expect(await actions.answerDrafts(ID, target, 'refuse', 'act-refuse-1')).toBe(drafted);
+    expect(await actions.answerDrafts(ID, target, 'reject', 'act-reject-1')).toBe(drafted);
     await actions.draft(ID, target, 'act-draft-2');
-    expect(await actions.answerDrafts(ID, target, 'take', 'act-take-01')).toBe(drafted);
+    expect(await actions.answerDrafts(ID, target, 'accept', 'act-accept-1')).toBe(drafted);
     expect((await places()).filter((p) => p.words !== null)).toHaveLength(drafted);
-    await actions.undo(ID, 'act-take-01');
+    await actions.undo(ID, 'act-accept-1');
     expect((await places()).every((p) => p.words === null)).toBe(true);
   });
 

@@ -19,15 +19,15 @@ import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
 import { deskPicture } from '@/server/desk/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
+import { draftAppearances } from '@/server/drafting/drafts';
 import { saveLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
 import {
   chooseText,
-  draftWords,
   saveWords,
-  refuseDrafts,
+  rejectDrafts,
   settlePurpose,
-  takeDrafts,
+  acceptDrafts,
   undoAct,
   type KeepAnswer,
 } from '@/server/wordings/wordings';
@@ -162,19 +162,19 @@ export async function draft(collection: string, target: Target, act: string): Pr
   const places = await placesOf(id, Target.parse(target));
   const missing = places.filter((p) => p.state === 'missing');
   const ids = (missing.length > 0 ? missing : places).map((p) => p.id);
-  return { drafted: await draftWords(id, ids, Act.parse(act)), of: ids.length };
+  return { drafted: await draftAppearances(id, ids, Act.parse(act)), of: ids.length };
 }
 
-/** Takes or refuses the drafts that wait at some places. */
+/** Accepts or rejects the drafts that wait at some places. */
 export async function answerDrafts(
   collection: string,
   target: Target,
-  answer: 'take' | 'refuse',
+  answer: 'accept' | 'reject',
   act: string,
 ): Promise<number> {
   const id = Collection.parse(collection);
   const ids = (await placesOf(id, Target.parse(target))).map((p) => p.id);
-  return answer === 'take' ? takeDrafts(id, ids, Act.parse(act)) : refuseDrafts(id, ids);
+  return answer === 'accept' ? acceptDrafts(id, ids, Act.parse(act)) : rejectDrafts(id, ids);
 }
 
 export async function settle(collection: string, places: number[], purpose: string): Promise<void> {

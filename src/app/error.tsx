@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from 'react';
 import { whatIsWrong } from '@/ui/frame/what-is-wrong';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export default function ErrorPage({ reset }: { error: Error; reset: () => void }) {
   const s = strings.error;

@@ -7,7 +7,7 @@ import type { Metadata } from 'next';
 import type { ReactNode } from 'react';
 import { StyleNonce } from '@/ui/frame/style-nonce';
 import { FocusKeeper } from '@/ui/frame/focus-keeper';
-import { strings } from '@/ui/strings/en';
+import { language, strings } from '@/ui/strings';
 
 export const metadata: Metadata = { title: { default: strings.product, template: `%s · ${strings.product}` } };
 
@@ -16,7 +16,7 @@ export const dynamic = 'force-dynamic';
 
 export default function RootLayout({ children }: { children: ReactNode }) {
   return (
-    <html lang="en">
+    <html lang={language}>
       <body>
         <a href="#sheet" className="skip">
           {strings.skip}

@@ -1,5 +1,5 @@
 import Link from 'next/link';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export default function NotFound() {
   const s = strings.error;

@@ -2,7 +2,7 @@ import { shelf } from '@/server/catalogue/collections';
 import { config } from '@/server/config';
 import { Spine } from '@/ui/frame/spine';
 import { Shelf } from '@/ui/shelf/shelf';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import { survey, surveyAgain, takeOffTheShelf } from './actions';
 
 export const dynamic = 'force-dynamic';

@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import type { Conflict } from './conflict';
 import type { Outcome } from '@/core/model/finding';
 
@@ -11,10 +12,10 @@ export interface First {
   places: number;
   pages: number;
   /** The picture that stands for it. */
-  picture: { id: number; name: string; thumb: string | null };
+  picture: { id: number; name: string | Message; thumb: string | null };
   appearanceId: number;
   /** Why it comes here in the order of work; null for a change in one place, which its pages speak for. */
-  reason: string | null;
+  reason: Message | null;
 }
 
 /** The state of a collection in one screen. */

@@ -1,3 +1,5 @@
+import type { Message } from '@/core/model/message';
+
 /** Two texts for one place, between which a person has to choose. Null is no alt text, `''` decorative. */
 export interface Conflict {
   id: number;
@@ -6,7 +8,7 @@ export interface Conflict {
   places: number;
   pictureId: number;
   /** File name of the picture, else the element. */
-  picture: string;
+  picture: string | Message;
   thumb: string | null;
   /** Title of the page, else its path. */
   page: string;

@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import type { Change, Refusal } from '@/core/model/document';
 
 export interface DeliveryChange extends Change {
@@ -20,5 +21,5 @@ export interface DeliveryPage {
   /** Of them, those that wait for somebody to choose between two texts. */
   conflicts: { appearanceId: number; pictureId: number; line: number }[];
   /** Why the whole page is left out; null when it is delivered. */
-  leftOut: string | null;
+  leftOut: Message | null;
 }

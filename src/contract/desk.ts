@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import type { Conflict } from './conflict';
 import type { Appearance, Purpose, State } from '@/core/model/appearance';
 import type { Picture } from '@/core/model/picture';
@@ -9,7 +10,7 @@ import type { Kind } from '@/core/model/picture-analysis';
 import type { Orientation } from '@/core/picture/details';
 import type { Answers } from '@/core/purpose/decision-tree';
 import type { Draft } from '@/core/draft/draft';
-import type { ContextPage } from '@/core/rules/support/rule';
+import type { ContextPage } from '@/core/rules/support/rule-context';
 import type { Finding, Fix } from '@/core/model/finding';
 import type { Phrase } from '@/core/words/phrases';
 
@@ -28,7 +29,7 @@ export interface DeskPlace {
   purposeSettled: boolean;
   /** From 0 to 1, of the proposal. */
   purposeSure: number;
-  evidence: string[];
+  evidence: Message[];
   /** What the evidence answers to the questions of the decision tree. */
   answers: Answers;
   /** Kept words wait for delivery. */
@@ -51,7 +52,7 @@ export interface LongText {
 
 /** What Detto saw in the picture; null parts were not looked for, or not yet. */
 export interface DeskDetails {
-  kind: { kind: Kind; sure: boolean; reasons: string[] } | null;
+  kind: { kind: Kind; sure: boolean; reasons: Message[] } | null;
   frames: number;
   clear: boolean;
   orientation: Orientation;
@@ -67,7 +68,7 @@ export interface DeskDetails {
 /** One that looks like the shown picture. */
 export interface DeskLike {
   id: number;
-  name: string;
+  name: string | Message;
   thumb: string | null;
   heard: string;
   state: State;
@@ -75,7 +76,7 @@ export interface DeskLike {
   /** Of the same picture, encoded otherwise. */
   same: boolean;
   /** In what it differs from the shown one, a few words each. */
-  differs: string[];
+  differs: Message[];
 }
 
 export interface DeskPicture {
@@ -83,7 +84,7 @@ export interface DeskPicture {
   revision: number;
   /** Between which texts somebody has to choose, at the places that are listed. */
   conflicts: Conflict[];
-  picture: Picture & { colours: string[]; unread: string | null };
+  picture: Picture & { colours: string[] };
   details: DeskDetails | null;
   /** Those that look alike, the best to begin with first; of many, the first ones. */
   similar: { similarGroup: number; total: number; members: DeskLike[] } | null;
@@ -91,7 +92,7 @@ export interface DeskPicture {
   credit: Credit;
   /** In CommonMark; `''` for none. Every text it was given, the latest first. */
   longDescription: { text: string; history: LongText[] };
-  name: string;
+  name: string | Message;
   addresses: string[];
   /** The shown place first; of very many, the first ones. */
   places: DeskPlace[];

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Message } from '@/core/model/message';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
 import type { State } from '@/core/model/appearance';
 import type { Fix, Outcome, SubsumedFinding } from '@/core/model/finding';
@@ -36,7 +37,7 @@ export type GalleyView = z.infer<typeof View>;
 export interface LineNote {
   rule: string;
   outcome: Outcome;
-  message: string;
+  message: Message;
   /** In how many of the picture's places the rule found it. */
   places: number;
   span: { start: number; end: number } | null;
@@ -50,19 +51,19 @@ export interface Line {
   id: number;
   /** Where it can be shown from; null for what shows no file. */
   thumb: string | null;
-  name: string;
+  name: string | Message;
   type: string | null;
   bytes: number | null;
   width: number | null;
   height: number | null;
   /** Why it cannot be shown; null when it can. */
-  broken: string | null;
+  broken: Message | null;
   /** What it looks like; null where that is not sure. */
   kind: Kind | null;
   /** The series of look-alikes it belongs to, and how many that has; null for one that stands alone. */
   similarGroup: { id: number; size: number } | null;
-  /** Why it comes where it comes in the order of work. */
-  reason: string;
+  /** Why it comes where it comes in the order of work; null where nothing is to be done. */
+  reason: Message | null;
   reach: number;
   appearances: number;
   missing: number;

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import type { Message } from '@/core/model/message';
+import type { Field } from '@/core/house-style/fields';
 import { type RuleGroup } from '@/core/rules/support/rule';
 import { OUTCOMES, type Outcome } from '@/core/model/finding';
 
@@ -10,7 +12,7 @@ export interface StyleEffect {
   before: number;
   after: number;
   /** Found only after the change, the first few. */
-  examples: { text: string; lang: string | null; message: string }[];
+  examples: { text: string; lang: string | null; message: Message }[];
 }
 
 export interface StyleEffects {
@@ -27,6 +29,8 @@ export interface RuleSetting {
   group: RuleGroup;
   gives: readonly Outcome[];
   defaults: Record<string, unknown>;
+  /** Its parameters that can be set. */
+  fields: readonly Field[];
 }
 
 /** A style as it comes from a browser; whether each rule takes its parameters is asked later. */

@@ -1,3 +1,5 @@
+import type { Message } from '@/core/model/message';
+
 /** Why an address was not read. */
 export const CAUSES = [
   'robots',
@@ -37,7 +39,8 @@ export interface SurveyProgress {
   id: number;
   state: 'running' | 'stopped' | 'done' | 'failed';
   phase: 'gathering' | 'auditing' | 'over';
-  message: string | null;
+  /** How it ended, where it did not end as it should. */
+  message: Message | null;
   startedAt: string;
   finishedAt: string | null;
   pagesDone: number;
@@ -70,7 +73,7 @@ export interface LogLine {
   address: string;
   kind: 'page' | 'picture' | 'stylesheet';
   state: 'waiting' | 'done' | 'skipped';
-  reason: string | null;
+  reason: Message | null;
   cause: Cause | null;
   /** HTTP status, where there was an answer. */
   status: number | null;
@@ -89,7 +92,7 @@ export interface PagePictureLine {
   width: number | null;
   height: number | null;
   /** Why it is not to be seen; null when it is. */
-  problem: string | null;
+  problem: Message | null;
 }
 
 /** One page of the account of every address that a survey has met. */

@@ -2,14 +2,8 @@ import type { z } from 'zod';
 import { groupBy } from './group-by';
 import { RULES } from './rules';
 import boilerplate from './rules/boilerplate';
-import {
-  NO_KNOWLEDGE,
-  type AppearanceRule,
-  type Knowledge,
-  type Rule,
-  type SetRule,
-  type RuleContext,
-} from './rules/support/rule';
+import { NO_KNOWLEDGE, type AppearanceRule, type Knowledge, type Rule, type SetRule } from './rules/support/rule';
+import type { RuleContext } from './rules/support/rule-context';
 import { OUTCOMES, type Finding, type Outcome, type RuleFinding } from './model/finding';
 import { readable } from './rules/support/readable';
 import { heardWords } from './rules/support/words';

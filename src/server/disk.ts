@@ -4,6 +4,15 @@ import path from 'node:path';
 /** The disk that holds the data folder has no room left, or less than is kept in reserve. */
 export class DiskFullError extends Error {
   readonly code = 'disk-full';
+
+  /** @param free and @param reserve bytes, where they were measured */
+  constructor(
+    message: string,
+    readonly free = 0,
+    readonly reserve = 0,
+  ) {
+    super(message);
+  }
 }
 
 /** Bytes below which a disk counts as full: PostgreSQL's log grows by 16 MB at a time. */
@@ -40,6 +49,8 @@ export async function ensureRoom(folder: string, bytes: number, reserve: number)
   if (free - bytes >= reserve) return;
   throw new DiskFullError(
     `The disk is nearly full: ${megabytes(free)} are free, and ${megabytes(reserve)} are kept for the words of editors. Free some space, then resume the survey; what was read is saved.`,
+    free,
+    reserve,
   );
 }
 

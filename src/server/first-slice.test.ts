@@ -76,7 +76,10 @@ test('pictures are one by content, with their findings, reach and facets', async
   expect(red).toMatchObject({ appearances: 2, reach: 1, width: 40, height: 30, type: 'image/png' });
   expect(red.notes.map((n) => n.rule).sort()).toEqual(['file-name', 'mixed-words']);
   expect((await line('b.png')).notes).toMatchObject([{ rule: 'no-alt', also: [{ rule: 'unnamed-control' }] }]);
-  expect((await line('bad.png')).notes[0]!.message).toContain('not a picture');
+  expect((await line('bad.png')).notes[0]!.message).toMatchObject({
+    id: 'broken-source.broken',
+    values: { reason: { id: 'broken.other' } },
+  });
   expect((await lines({ rule: 'file-name' })).length).toBe(1);
   expect((await lines({ q: 'red FLAG' })).length).toBe(1);
   const { galleyFacets } = await import('./catalogue/lines');
@@ -96,9 +99,9 @@ test('words are kept everywhere or here, findings follow, and one stroke undoes 
 });
 
 test('a draft is marked until it is taken, and never delivered', async () => {
-  const { draftWords } = await import('./wordings/wordings');
+  const { draftAppearances } = await import('./drafting/drafts');
   const { previewDelivery } = await import('./delivery/delivery');
-  expect(await draftWords(c.id, await placesOf('a-copy.png'), 'act-2')).toBeGreaterThan(0);
+  expect(await draftAppearances(c.id, await placesOf('a-copy.png'), 'act-2')).toBeGreaterThan(0);
   expect((await lines({ state: 'draft' })).map((l) => l.name)).toEqual(['a-copy.png']);
   expect(await previewDelivery(c)).toEqual([]);
 });
@@ -138,7 +141,7 @@ test('a page that changed since the survey is reported and left out; surveying a
   const file = path.join(site, 'index.html');
   writeFileSync(file, `<!-- new -->${readFileSync(file, 'utf8')}`);
   const told = (await previewDelivery(c)).find((p) => p.path === 'index.html')!;
-  expect(told.leftOut).toContain('has changed since the survey');
+  expect(told.leftOut).toEqual({ id: 'left-out.changed' });
   expect((await survey()).state).toBe('done');
   const after = await previewDelivery(c);
   expect(after.find((p) => p.path === 'index.html')).toMatchObject({

@@ -59,7 +59,7 @@ async function lookAt(bytes: Buffer): Promise<AnalysisResult> {
       },
     };
   } catch (error) {
-    return { ...nothing, broken: `it cannot be decoded (${firstLine(error)})` };
+    return { ...nothing, broken: { id: 'broken.undecodable', values: { detail: firstLine(error) } } };
   }
 }
 

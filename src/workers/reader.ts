@@ -4,6 +4,7 @@
  */
 import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
+import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
 import { formatById } from '@/core/formats';
 import { addRendered } from '@/core/formats/html/read-page';
@@ -15,11 +16,11 @@ import { collect } from './collect';
 function readPicture(bytes: Buffer): PictureFacts {
   const type = pictureType(bytes);
   const unknown = sizedFacts(bytes, type, { width: null, height: null });
-  if (type === null) return { ...unknown, broken: `not a picture, ${describeOther(bytes)}` };
+  if (type === null) return { ...unknown, broken: notAPicture(bytes) };
   try {
     return sizedFacts(bytes, type, sizeOf(type, bytes));
   } catch (error) {
-    return { ...unknown, broken: `it cannot be decoded (${firstLine(error)})` };
+    return { ...unknown, broken: { id: 'broken.undecodable', values: { detail: firstLine(error) } } };
   }
 }
 
@@ -31,10 +32,10 @@ function sizeOf(type: string, bytes: Buffer): Pick<PictureFacts, 'width' | 'heig
   return { width: w || null, height: h || null };
 }
 
-function describeOther(bytes: Buffer): string {
-  if (bytes.length === 0) return 'an empty file';
-  if (/^\s*(?:<!doctype html|<html)/i.test(bytes.subarray(0, 512).toString('latin1'))) return 'an HTML page';
-  return 'by its first bytes';
+function notAPicture(bytes: Buffer): Message {
+  if (bytes.length === 0) return { id: 'broken.empty' };
+  const isPage = /^\s*(?:<!doctype html|<html)/i.test(bytes.subarray(0, 512).toString('latin1'));
+  return { id: isPage ? 'broken.html' : 'broken.other' };
 }
 
 const firstLine = (error: unknown) => (error instanceof Error ? error.message : String(error)).split('\n')[0]!;

@@ -1,5 +1,5 @@
 import { SignIn } from '@/ui/sign-in/sign-in';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.signIn.title };

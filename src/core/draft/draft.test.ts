@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import { readSource } from '../formats/html/read-page';
 import { composeDraft, fileNameWords } from './draft';
 
@@ -26,13 +27,13 @@ test('a linked picture is drafted from where the link leads', () => {
     text: 'Fares and tickets',
     missing: null,
   });
-  expect(draft('<a href=/x><img src=1.svg></a>')).toMatchObject({ text: null, missing: 'Where does it lead?' });
+  expect(draft('<a href=/x><img src=1.svg></a>')).toMatchObject({ text: null, missing: { id: 'question.target' } });
 });
 
 test('the file name is set beside the heading, and the question names the colours', () => {
   const d = draft('<h1>The Holm</h1><img src=puffins-on-cliff.jpg>', { colours: ['green', 'grey-blue'] });
   expect(d.text).toBe('Puffins on cliff, The Holm');
-  expect(d.missing).toBe('What is seen, mostly in green and grey-blue?');
+  expect(strings.message(d.missing!)).toBe('What does the picture show, mostly in green and grey-blue?');
   expect(d.evidence.map((e) => e.from)).toEqual(['file name', 'heading', 'colours']);
 });
 

@@ -1,5 +1,7 @@
 import type { Appearance } from '../model/appearance';
+import type { Message } from '../model/message';
 import type { Picture } from '../model/picture';
+import { colourMessage, thingMessage } from '../picture/names';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise, wordsKey } from '../words/graphemes';
 
@@ -16,7 +18,8 @@ export interface DraftEvidence {
     | 'in the file'
     | 'text'
     | 'things';
-  text: string;
+  /** As it stands there; a message where it is in no language, such as the names of colours. */
+  text: string | Message;
 }
 
 export interface Draft {
@@ -24,7 +27,7 @@ export interface Draft {
   text: string | null;
   evidence: DraftEvidence[];
   /** What only a person can add, as a question. */
-  missing: string | null;
+  missing: Message | null;
 }
 
 export interface DraftInput {
@@ -83,7 +86,7 @@ export function composeDraft({
   const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null);
   const heading = a.context.headings.at(-1) ?? null;
   const evidence: DraftEvidence[] = [];
-  const note = (from: DraftEvidence['from'], text: string | null) => {
+  const note = (from: DraftEvidence['from'], text: string | Message | null) => {
     if (text) evidence.push({ from, text });
   };
 
@@ -96,32 +99,37 @@ export function composeDraft({
     note('elsewhere', other);
     if (!target) note('file name', fileWords);
     const text = target ? tidy(target) : other ? tidy(other) : fileWords ? sentence(fileWords) : null;
-    const verb = a.context.control?.kind === 'button' ? 'What does it do?' : 'Where does it lead?';
-    return { text, evidence, missing: text && target ? null : verb };
+    const missing = { id: a.context.control?.kind === 'button' ? 'question.action' : 'question.target' };
+    return { text, evidence, missing: text && target ? null : missing };
   }
 
   const seen = picture?.analysis ?? null;
   const inFile = seen?.words ?? null;
   const written = seen?.text && isTextPicture(seen) ? normalise(seen.text.replace(/\n/g, ' ')) : null;
-  const shown = things.map((t) => (t.count > 1 ? `${t.count} × ${t.name}` : t.name)).join(', ');
   note('elsewhere', other);
   note('in the file', inFile);
   note('text', written);
-  note('things', shown || null);
+  if (things.length > 0)
+    note('things', {
+      id: 'list',
+      values: {
+        items: things.map(({ name, count }) => ({ id: 'things', values: { thing: thingMessage(name), count } })),
+      },
+    });
   note('file name', fileWords);
   note('caption', a.context.caption);
   note('title', a.markup.title);
   note('heading', heading);
-  if (colours.length > 0) note('colours', colours.join(', '));
+  if (colours.length > 0) note('colours', { id: 'list', values: { items: colours.map(colourMessage) } });
   if (other) return { text: tidy(other), evidence, missing: null };
-  if (inFile) return { text: tidy(inFile), evidence, missing: 'Does that say what matters here?' };
+  if (inFile) return { text: tidy(inFile), evidence, missing: { id: 'question.enough' } };
   if (written) {
     const short = written.length <= WRITTEN && recognisedWords(seen) <= MANY_WORDS;
     return {
       // What has many words begins with what it is about, mostly.
       text: short ? written : tidy(seen!.text!.split('\n')[0]!),
       evidence,
-      missing: short ? null : 'Say what it is, and put its text on the page.',
+      missing: short ? null : { id: 'question.long-text' },
     };
   }
 
@@ -142,11 +150,12 @@ export function composeDraft({
   return { text: null, evidence, missing: question(colours, things) };
 }
 
-function question(colours: readonly string[], things: readonly { name: string; count: number }[]): string {
+function question(colours: readonly string[], things: readonly { name: string; count: number }[]): Message {
   const [thing] = things;
-  if (thing)
-    return `What is to be seen of the ${thing.count > 1 ? `${thing.count} things of the kind “${thing.name}”` : thing.name}?`;
-  return colours.length > 0
-    ? `What is seen, mostly in ${colours.slice(0, 2).join(' and ')}?`
-    : 'What is seen in the picture?';
+  if (thing) return { id: 'question.thing', values: { thing: thingMessage(thing.name), count: thing.count } };
+  const [first, second] = colours.map(colourMessage);
+  if (!first) return { id: 'question.seen' };
+  return second
+    ? { id: 'question.colours', values: { first, second } }
+    : { id: 'question.colour', values: { colour: first } };
 }

@@ -1,3 +1,4 @@
+import type { Message } from './message';
 import type { StyleSheet } from '../formats/html/backgrounds';
 import type { PageReading } from './page';
 
@@ -42,7 +43,7 @@ export interface Change {
 export interface Refusal {
   order: number;
   line: number;
-  reason: string;
+  reason: Message;
 }
 
 /** A document with its edits in place, with all that was changed and all that could not be. */

@@ -1,3 +1,5 @@
+import type { Message } from './message';
+
 /** What rules find, as data. */
 export const OUTCOMES = ['failed', 'cantTell', 'advice'] as const;
 /** EARL 1.0 outcomes, and `advice` for what is no accessibility failure. `passed` is counted, not reported. */
@@ -19,7 +21,7 @@ export type Fix =
 export interface RuleFinding {
   outcome: Outcome;
   /** One sentence with the measured figures in it. */
-  message: string;
+  message: Message;
   span?: Span;
   fixes?: Fix[];
 }
@@ -27,7 +29,7 @@ export interface RuleFinding {
 /** What another rule found of the same cause. */
 export interface SubsumedFinding {
   rule: string;
-  message: string;
+  message: Message;
 }
 
 export interface Finding extends RuleFinding {

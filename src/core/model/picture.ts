@@ -1,3 +1,4 @@
+import type { Message } from './message';
 import type { PictureAnalysis } from './picture-analysis';
 
 /** One distinct image by its content, as rules know it. */
@@ -13,9 +14,9 @@ export interface Picture {
   /** The address or path it was first found at. */
   src: string | null;
   /** Why it cannot be shown, in words; null when it can. */
-  broken: string | null;
+  broken: Message | null;
   /** Why Detto did not look at it (robots.txt, another host), in words; null when it did, or tried to. */
-  unread: string | null;
+  unread: Message | null;
   /** What a re-encoded copy weighs, in bytes, where that was measured. */
   smallerCopyBytes: number | null;
   /** What looking at it told; null until somebody did. */

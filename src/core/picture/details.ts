@@ -1,9 +1,10 @@
+import type { Message } from '../model/message';
 import type { PictureMetadata } from './metadata';
 
 /** What looking at a picture tells beside what rules need: for the person who words it. */
 export interface PictureDetails {
   /** What decided its kind, in a few words each. */
-  kindReasons: string[];
+  kindReasons: Message[];
   /** Frames; 1 for a still. */
   frames: number;
   /** Share of it that is see-through, from 0 to 1. */

@@ -1,3 +1,4 @@
+import { strings } from '../../ui/strings';
 import { differences, type Distinct } from './differences';
 import type { Thing } from './recognised';
 
@@ -24,7 +25,7 @@ const OWN: Distinct = {
   sha256: 'a',
 };
 const told = (other: Partial<Distinct>, own: Partial<Distinct> = {}) =>
-  differences({ ...OWN, ...own }, { ...OWN, sha256: 'b', ...other });
+  differences({ ...OWN, ...own }, { ...OWN, sha256: 'b', ...other }).map(strings.message);
 
 test('one file is reported as such, and two that are alike in all that is measured as nothing', () => {
   expect(told({ sha256: 'a', width: 3 })).toEqual(['the same file']);
@@ -49,32 +50,32 @@ test('lighter or darker as a whole, else where most is different', () => {
     fields(...Array.from({ length: 16 }, (_, i) => [i, lightness] as [number, number]));
   expect(told({ fingerprint: fingerprint(whole(150)) })).toEqual(['lighter']);
   expect(told({ fingerprint: fingerprint(whole(100)) })).toEqual(['darker']);
-  expect(told({ fingerprint: fingerprint(fields([0, 160])) })).toEqual(['something else left above']);
-  expect(told({ fingerprint: fingerprint(fields([6, 160])) })).toEqual(['something else in the middle']);
-  expect(told({ fingerprint: fingerprint(fields([15, 90])) })).toEqual(['something else right below']);
-  expect(told({ fingerprint: fingerprint(fields([14, 90], [15, 110])) })).toEqual(['something else below']);
+  expect(told({ fingerprint: fingerprint(fields([0, 160])) })).toEqual(['different at the top left']);
+  expect(told({ fingerprint: fingerprint(fields([6, 160])) })).toEqual(['different in the middle']);
+  expect(told({ fingerprint: fingerprint(fields([15, 90])) })).toEqual(['different at the bottom right']);
+  expect(told({ fingerprint: fingerprint(fields([14, 90], [15, 110])) })).toEqual(['different at the bottom']);
   expect(told({ fingerprint: fingerprint(fields([5, 131])) })).toEqual([]);
   expect(told({ fingerprint: null })).toEqual([]);
 });
 
 test('colours that come and go', () => {
-  expect(told({ colours: ['blue', 'red', 'yellow'] })).toEqual(['more red and yellow', 'less white']);
+  expect(told({ colours: ['blue', 'red', 'yellow'] })).toEqual(['more red, yellow', 'less white']);
   expect(told({ colours: ['white', 'blue'] })).toEqual([]);
 });
 
 test('things by their number, only where both were looked at', () => {
   expect(told({ recognition: recognition('boat', 'boat', 'bird') }, { recognition: recognition('boat') })).toEqual([
-    '2 boats instead of 1',
-    '1 bird instead of none',
+    '2 × boat instead of 1',
+    'bird instead of none',
   ]);
   expect(told({ recognition: recognition('boat') }, { recognition: null })).toEqual([]);
 });
 
 test('the line of text that is new, else that there is less of it', () => {
   expect(told({ text: 'Sailings\nWinter 2026' }, { text: 'Sailings\nSummer 2026' })).toEqual([
-    '“Winter 2026” is written in it',
+    'it contains the text “Winter 2026”',
   ]);
-  expect(told({ text: 'Sailings' }, { text: 'Sailings\nSummer 2026' })).toEqual(['less is written in it']);
-  expect(told({ text: 'x'.repeat(90) })).toEqual([`“${'x'.repeat(40)}” is written in it`]);
+  expect(told({ text: 'Sailings' }, { text: 'Sailings\nSummer 2026' })).toEqual(['it contains less text']);
+  expect(told({ text: 'x'.repeat(90) })).toEqual([`it contains the text “${'x'.repeat(40)}”`]);
   expect(told({ text: null }, { text: '' })).toEqual([]);
 });

@@ -41,7 +41,11 @@ test('measures are what their names say', async () => {
 
 test('a pixel is a separator, whatever else it is', async () => {
   const pixel = await features(svg('<rect width="1" height="1" fill="#123"/>', 1, 1));
-  expect(kindOf(pixel)).toEqual({ kind: 'separator', sure: 1, reasons: ['1 pixel thin'] });
+  expect(kindOf(pixel)).toEqual({
+    kind: 'separator',
+    sure: 1,
+    reasons: [{ id: 'kind-reason.thin', values: { side: 1 } }],
+  });
 });
 
 test('kinds come with how sure they are and with what decided', async () => {

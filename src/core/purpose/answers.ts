@@ -1,8 +1,8 @@
 import { isSurely } from '../model/picture-analysis';
-import type { RuleContext } from '../rules/support/rule';
+import type { RuleContext } from '../rules/support/rule-context';
 import { normalise, wordsOf } from '../words/graphemes';
 import type { Answers } from './decision-tree';
-import { isTextPicture, recognisedWords } from './propose';
+import { isTextPicture, kindName, looksLike, recognisedWords } from './propose';
 
 /** Shares of a text's words that another has, from which it is said there. */
 const TWICE = 0.8;
@@ -19,18 +19,22 @@ export function answersFor({
     control: {
       answer: alone ? 'yes' : 'no',
       reason: alone
-        ? `it is all that a ${a.element === 'input' ? 'button' : (a.context.control?.kind ?? 'link')} holds`
+        ? {
+            id: 'answer.alone',
+            values: { kind: a.element === 'input' ? 'button' : (a.context.control?.kind ?? 'link') },
+          }
         : a.context.control
-          ? `the ${a.context.control.kind} has text of its own`
-          : 'no link or button is around it',
+          ? { id: 'answer.control-with-text', values: { kind: a.context.control.kind } }
+          : { id: 'answer.no-control' },
     },
   };
   if (seen?.text !== undefined && seen.text !== null) {
     const words = recognisedWords(seen);
     const complex = isSurely(seen, 'chart', 'diagram', 'map', 'photo', 'screenshot');
-    if (words === 0) out.text = { answer: 'no', reason: 'no text was recognised in it' };
-    else if (isTextPicture(seen)) out.text = { answer: 'yes', reason: `${words} words were recognised in it` };
-    else if (complex) out.text = { answer: 'no', reason: `its text is part of a ${seen.kind}` };
+    if (words === 0) out.text = { answer: 'no', reason: { id: 'answer.no-text' } };
+    else if (isTextPicture(seen)) out.text = { answer: 'yes', reason: { id: 'answer.text', values: { words } } };
+    else if (complex)
+      out.text = { answer: 'no', reason: { id: 'answer.part', values: { kind: kindName(seen.kind!) } } };
     if (out.text?.answer === 'yes') {
       const beside = new Set(
         wordsOf(normalise([a.context.caption, a.context.before, a.context.after].join(' ')).toLowerCase()),
@@ -39,25 +43,24 @@ export function answersFor({
       const share = own.filter((w) => beside.has(w)).length / own.length;
       out['text twice'] =
         share >= TWICE
-          ? { answer: 'yes', reason: `${Math.round(share * 100)} % of its words stand beside it too` }
-          : { answer: 'no', reason: 'its words do not stand beside it' };
+          ? { answer: 'yes', reason: { id: 'answer.text-twice', values: { share } } }
+          : { answer: 'no', reason: { id: 'answer.text-once' } };
     }
   }
-  if (isSurely(seen, 'separator', 'pattern')) out.meaning = { answer: 'no', reason: `it looks like a ${seen!.kind}` };
-  else if (a.context.caption) out.meaning = { answer: 'yes', reason: 'it has a caption' };
-  else if (purpose === 'one of a group')
-    out.meaning = { answer: 'together', reason: 'it stands in a row of small pictures' };
+  if (isSurely(seen, 'separator', 'pattern')) out.meaning = { answer: 'no', reason: looksLike(seen!) };
+  else if (a.context.caption) out.meaning = { answer: 'yes', reason: { id: 'evidence.caption' } };
+  else if (purpose === 'one of a group') out.meaning = { answer: 'together', reason: { id: 'answer.row' } };
   else if (isSurely(seen, 'photo', 'chart', 'map', 'diagram'))
-    out.meaning = { answer: 'yes', reason: `it looks like a ${seen!.kind}` };
+    out.meaning = { answer: 'yes', reason: looksLike(seen!) };
   if (isSurely(seen, 'chart', 'diagram', 'map') || purpose === 'complex')
     out.amount = {
       answer: 'long',
-      reason: purpose === 'complex' ? 'it is proposed as complex' : `it looks like a ${seen!.kind}`,
+      reason: purpose === 'complex' ? { id: 'answer.complex' } : looksLike(seen!),
     };
   else if (isSurely(seen, 'photo', 'icon', 'logo', 'drawing'))
     out.amount = {
       answer: 'short',
-      reason: `it looks like a${/^[aeiou]/.test(seen!.kind!) ? 'n' : ''} ${seen!.kind}`,
+      reason: looksLike(seen!),
     };
   return out;
 }

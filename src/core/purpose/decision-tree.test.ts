@@ -1,3 +1,4 @@
+import { plain } from '../model/message';
 import { FIRST_QUESTION, QUESTIONS, walk, type QuestionId } from './decision-tree';
 
 /** All ways through the questions, each as its answers and where it ends. */
@@ -38,9 +39,9 @@ test.each([
 
 test('what the evidence answers need not be asked, and a person may answer otherwise', () => {
   const known = {
-    control: { answer: 'no', reason: 'no link' },
-    text: { answer: 'yes', reason: '12 words' },
-    'text twice': { answer: 'yes', reason: 'all of them' },
+    control: { answer: 'no', reason: plain('no link') },
+    text: { answer: 'yes', reason: plain('12 words') },
+    'text twice': { answer: 'yes', reason: plain('all of them') },
   };
   expect(walk({}, known)).toEqual({ asked: ['control', 'text', 'text twice'], purpose: 'decorative' });
   expect(walk({ 'text twice': 'no' }, known).purpose).toBe('image of text');

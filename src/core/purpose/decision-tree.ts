@@ -1,4 +1,5 @@
 import type { Purpose } from '../model/appearance';
+import type { Message } from '../model/message';
 
 /** The questions of the W3C WAI Images Tutorial's decision tree, in our words, at most four on any way. */
 export type QuestionId = 'text' | 'text twice' | 'control' | 'meaning' | 'amount';
@@ -51,7 +52,7 @@ export const QUESTIONS: Readonly<Record<QuestionId, Question>> = {
 export const FIRST_QUESTION: QuestionId = 'control';
 
 /** What the evidence answers, and why; null where it does not say. */
-export type Answers = Partial<Record<QuestionId, { answer: string; reason: string }>>;
+export type Answers = Partial<Record<QuestionId, { answer: string; reason: Message }>>;
 
 /** The questions on the way, each with the answer that was given or that the evidence gives, and where it ends. */
 export function walk(

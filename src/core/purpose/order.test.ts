@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import { readSource } from '../formats/html/read-page';
 import { NOT_ANALYSED, type PictureAnalysis } from '../model/picture-analysis';
 import { answersFor } from './answers';
@@ -18,7 +19,7 @@ const facts = (more: Partial<WorkFacts>): WorkFacts => ({
 });
 const urgency = (more: Partial<WorkFacts>) => urgencyOf(facts(more)).urgency;
 
-test('what is done comes last', () => expect(urgencyOf(facts({}))).toEqual({ urgency: 0, reason: '' }));
+test('what is done comes last', () => expect(urgencyOf(facts({}))).toEqual({ urgency: 0, reason: null }));
 
 test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
   ['a link that says nothing, before a picture that does', { missing: 1, missingFunctional: 1 }, { missing: 1 }],
@@ -36,10 +37,9 @@ test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
 ])('%s', (_, first, then) => expect(urgency(first)).toBeGreaterThan(urgency(then)));
 
 test('each place in the order has its reason', () => {
-  expect(urgencyOf(facts({ missing: 3, reach: 12, area: 200_000 })).reason).toBe(
-    'no alt text, on 12 pages, in the main part, large',
-  );
-  expect(urgencyOf(facts({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).reason).toBe(
+  const reason = (some: Parameters<typeof facts>[0]) => strings.message(urgencyOf(facts(some)).reason!);
+  expect(reason({ missing: 3, reach: 12, area: 200_000 })).toBe('no alt text, on 12 pages, in the main part, large');
+  expect(reason({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).toBe(
     'its alt text fails, on one page, one of 40 that look alike, to be adapted from their best',
   );
 });
@@ -75,7 +75,7 @@ test.each<[string, Partial<PictureAnalysis>, string]>([
 test('evidence against silence makes the proposal doubtful', () => {
   const { sure, evidence } = context('<img src=a alt="">', { kind: 'chart', sure: 0.9, text: '' });
   expect(sure).toBeLessThan(0.5);
-  expect(evidence).toContain('though it is a chart');
+  expect(evidence.map(strings.message)).toContain('though it is a chart');
 });
 
 test('every way through the questions ends at a purpose, after at most four', () => {

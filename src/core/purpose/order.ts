@@ -1,5 +1,6 @@
 import type { Region } from '../model/appearance';
 import type { Outcome } from '../model/finding';
+import type { Message } from '../model/message';
 
 /** What the order of work is made from, of one picture. */
 export interface WorkFacts {
@@ -22,8 +23,8 @@ export interface WorkFacts {
 export interface Urgency {
   /** 0 where nothing is to be done. */
   urgency: number;
-  /** In words, as a sentence without its full stop. */
-  reason: string;
+  /** A sentence without its full stop; null where nothing is to be done. */
+  reason: Message | null;
 }
 
 /** Of a series, so many are worded with care; the others are adapted from them. */
@@ -47,36 +48,32 @@ export function urgencyOf(facts: WorkFacts): Urgency {
         : worst === null
           ? 0
           : NEED[worst];
-  if (need === 0) return { urgency: 0, reason: '' };
+  if (need === 0) return { urgency: 0, reason: null };
   const later = similarRank > BEST_OF_SERIES;
   const size = area === null ? 1 : area >= LARGE ? 1.15 : area <= SMALL ? 0.85 : 1;
   const urgency = need * Math.log2(1 + Math.max(1, reach)) * (REGION[region ?? ''] ?? 1) * size * (later ? ADAPTED : 1);
   const what =
     missingFunctional > 0
-      ? 'a link or button has no name'
+      ? 'urgency.functional'
       : missing > 0
-        ? 'no alt text'
+        ? 'urgency.missing'
         : worst === 'failed'
-          ? 'its alt text fails'
+          ? 'urgency.failed'
           : worst === 'cantTell'
-            ? 'its alt text needs a check'
-            : 'its alt text can be improved';
-  const reason = [
-    what,
-    reach > 1 ? `on ${reach} pages` : 'on one page',
+            ? 'urgency.cantTell'
+            : 'urgency.advice';
+  const parts: Message[] = [
+    { id: what },
+    { id: 'urgency.pages', values: { reach } },
     ...(region === 'main'
-      ? ['in the main part']
+      ? [{ id: 'urgency.main' }]
       : region === 'header' || region === 'nav'
-        ? ['in the head of the page']
+        ? [{ id: 'urgency.head' }]
         : []),
-    ...(area !== null && area >= LARGE && region !== 'header' ? ['large'] : []),
+    ...(area !== null && area >= LARGE && region !== 'header' ? [{ id: 'urgency.large' }] : []),
     ...(similarCount > 1
-      ? [
-          later
-            ? `one of ${similarCount} that look alike, to be adapted from their best`
-            : `among the best of ${similarCount} that look alike`,
-        ]
+      ? [{ id: later ? 'urgency.adapted' : 'urgency.best', values: { similar: similarCount } }]
       : []),
-  ].join(', ');
-  return { urgency: Math.round(urgency * 100) / 100, reason: reason };
+  ];
+  return { urgency: Math.round(urgency * 100) / 100, reason: { id: 'urgency', values: { parts } } };
 }

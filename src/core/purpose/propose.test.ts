@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from './propose';
 
@@ -29,14 +30,14 @@ test.each([
 test('one pixel is decoration, whatever it says', () => {
   expect(propose('<img src=a alt=spacer>', { width: 1, height: 1 })).toEqual({
     purpose: 'decorative',
-    evidence: ['1 × 1 pixels'],
+    evidence: [{ id: 'evidence.pixels', values: { width: 1, height: 1 } }],
     sure: 0.95,
   });
 });
 
 test('the evidence says what it was', () => {
-  expect(propose('<img src=a alt="Tide chart">').evidence).toEqual(['its words speak of a chart']);
-  expect(propose('<a href=/fares><img src=a alt=Fares></a>').evidence).toEqual([
+  expect(propose('<img src=a alt="Tide chart">').evidence.map(strings.message)).toEqual(['its words speak of a chart']);
+  expect(propose('<a href=/fares><img src=a alt=Fares></a>').evidence.map(strings.message)).toEqual([
     'it is all there is in a link',
     'which leads to /fares',
   ]);

@@ -1,5 +1,6 @@
 import type { Appearance, AppearanceElement, Purpose } from '../model/appearance';
 import type { Picture } from '../model/picture';
+import { allOf, type Message } from '../model/message';
 import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
@@ -8,7 +9,7 @@ import { wordsOf } from '../words/graphemes';
 export interface PurposeProposal {
   purpose: Purpose;
   /** What speaks for it, as short phrases that follow "Proposed:". */
-  evidence: string[];
+  evidence: Message[];
   /** From 0 to 1. */
   sure: number;
 }
@@ -16,11 +17,21 @@ export interface PurposeProposal {
 /** What the proposal looks at of a picture. */
 export type ProposalPicture = Pick<Picture, 'width' | 'height'> & { analysis?: PictureAnalysis | null };
 
-const NO_WORDS: Partial<Record<AppearanceElement, string>> = {
-  poster: 'it is the still of a video',
-  'css-background': 'it is a background of the style sheet',
-  source: 'it is another version of the image beside it, and is heard as that',
+const NO_WORDS: Partial<Record<AppearanceElement, Message>> = {
+  poster: { id: 'evidence.poster' },
+  'css-background': { id: 'evidence.background' },
+  source: { id: 'evidence.source' },
 };
+
+const CAPTION: Message = { id: 'evidence.caption' };
+
+/** A kind of picture with its article: "a photo". */
+export const kindName = (kind: Kind): Message => ({ id: `kind.${kind}` });
+
+export const looksLike = ({ kind }: { kind: Kind | null }): Message => ({
+  id: 'evidence.looks-like',
+  values: { kind: kindName(kind!) },
+});
 
 /** What it is called that needs more than a short text ("tide chart"), in what is said of it. */
 function complexWord(a: Appearance): string | null {
@@ -70,37 +81,45 @@ export function isTextPicture(seen: PictureAnalysis | null | undefined): boolean
  * @param reach on how many pages the picture is; 0 where that is not known
  */
 export function proposePurpose(a: Appearance, picture: ProposalPicture | null, reach = 0): PurposeProposal {
-  const certain = (purpose: Purpose, ...evidence: string[]) => ({ purpose, evidence, sure: 0.95 });
-  if (a.element === 'area') return certain('functional', 'an area of an image map');
-  if (a.element === 'input') return certain('functional', 'it is a button');
+  const certain = (purpose: Purpose, ...evidence: Message[]) => ({ purpose, evidence, sure: 0.95 });
+  if (a.element === 'area') return certain('functional', { id: 'evidence.area' });
+  if (a.element === 'input') return certain('functional', { id: 'evidence.button' });
   const wordless = NO_WORDS[a.element];
   if (wordless) return certain('decorative', wordless);
   if (a.context.control && a.context.control.text === '')
     return certain(
       'functional',
-      `it is all there is in a ${a.context.control.kind}`,
-      ...(a.context.control.href ? [`which leads to ${a.context.control.href}`] : []),
+      { id: 'evidence.alone', values: { kind: a.context.control.kind } },
+      ...(a.context.control.href ? [{ id: 'evidence.target', values: { href: a.context.control.href } }] : []),
     );
   const width = picture?.width ?? a.layout.width;
   const height = picture?.height ?? a.layout.height;
   if (width !== null && height !== null && width <= 3 && height <= 3)
-    return certain('decorative', `${width} × ${height} pixels`);
+    return certain('decorative', { id: 'evidence.pixels', values: { width, height } });
   if (a.state === 'decorative') return silent(a, picture?.analysis);
-  if (a.markup.map !== null && a.element === 'img') return certain('image map', 'it has areas that lead somewhere');
+  if (a.markup.map !== null && a.element === 'img') return certain('image map', { id: 'evidence.areas' });
   return fromContent(a, picture, reach);
 }
 
 function silent(a: Appearance, seen: PictureAnalysis | null | undefined): PurposeProposal {
-  const evidence = [a.markup.alt === '' ? 'its alt text is empty' : 'it is hidden from assistive technology'];
+  const evidence: Message[] = [{ id: a.markup.alt === '' ? 'evidence.empty-alt' : 'evidence.hidden' }];
   if (isSurely(seen, 'separator', 'pattern'))
-    return { purpose: 'decorative', evidence: [...evidence, `it is a ${seen!.kind}`], sure: 0.95 };
+    return {
+      purpose: 'decorative',
+      evidence: [...evidence, { id: 'evidence.is', values: { kind: kindName(seen!.kind!) } }],
+      sure: 0.95,
+    };
   const doubts = [
-    ...(a.context.caption ? ['it has a caption'] : []),
-    ...(isTextPicture(seen) ? ['there is text in it'] : []),
-    ...(isSurely(seen, 'chart') ? ['it is a chart'] : []),
+    ...(a.context.caption ? [CAPTION] : []),
+    ...(isTextPicture(seen) ? [{ id: 'evidence.some-text' }] : []),
+    ...(isSurely(seen, 'chart') ? [{ id: 'evidence.is', values: { kind: kindName('chart') } }] : []),
   ];
   if (doubts.length === 0) return { purpose: 'decorative', evidence, sure: 0.75 };
-  return { purpose: 'decorative', evidence: [...evidence, `though ${doubts.join(', and ')}`], sure: 0.4 };
+  return {
+    purpose: 'decorative',
+    evidence: [...evidence, { id: 'evidence.though', values: { doubts: allOf(doubts) } }],
+    sure: 0.4,
+  };
 }
 
 function fromContent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
@@ -111,15 +130,14 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
   if (complex && !a.context.control)
     return {
       purpose: 'complex',
-      evidence: [`its words speak of a ${complex}`, ...(kind ? [`it looks like a ${kind}`] : [])],
+      evidence: [{ id: 'evidence.complex-word', values: { word: complex } }, ...(kind ? [looksLike({ kind })] : [])],
       sure: kind ? 0.95 : 0.8,
     };
-  if (kind && !a.context.control)
-    return { purpose: 'complex', evidence: [`it looks like a ${kind}`], sure: seen!.sure };
+  if (kind && !a.context.control) return { purpose: 'complex', evidence: [looksLike({ kind })], sure: seen!.sure };
   if (isSurely(seen, 'separator'))
     return {
       purpose: 'decorative',
-      evidence: ['it looks like a separator', 'there is nothing else in it'],
+      evidence: [looksLike(seen!), { id: 'evidence.nothing-else' }],
       sure: seen!.sure,
     };
   const words = recognisedWords(seen);
@@ -127,10 +145,10 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
     return {
       purpose: 'image of text',
       evidence: [
-        `${words} words are in it`,
+        { id: 'evidence.words', values: { words } },
         ...(isSurely(seen, 'poster')
-          ? ['it looks like a poster or a banner']
-          : [`text covers ${Math.round(seen!.textShare * 100)} % of it`]),
+          ? [{ id: 'evidence.poster-or-banner' }]
+          : [{ id: 'evidence.text-share', values: { share: seen!.textShare } }]),
       ],
       sure: isSurely(seen, 'poster') ? 0.85 : 0.7,
     };
@@ -138,22 +156,22 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
   if (a.context.run !== null && side <= SMALL && !a.context.control)
     return {
       purpose: 'one of a group',
-      evidence: ['it stands in a row of small pictures with no text between'],
+      evidence: [{ id: 'evidence.row' }],
       sure: 0.6,
     };
   if (a.context.control)
     return {
       purpose: 'informative',
-      evidence: [`it stands beside the text of a ${a.context.control.kind}`],
+      evidence: [{ id: 'evidence.beside-text', values: { kind: a.context.control.kind } }],
       sure: 0.55,
     };
   const photo = isSurely(seen, 'photo');
-  const evidence = [
-    ...(photo ? ['it looks like a photo'] : []),
-    ...(a.context.caption ? ['it has a caption'] : []),
-    ...(a.context.region === 'main' || a.context.before || a.context.after ? ['it stands in running text'] : []),
-    ...(reach >= EVERYWHERE ? [`it is on ${reach} pages`] : []),
-    'no link around it',
+  const evidence: Message[] = [
+    ...(photo ? [looksLike(seen!)] : []),
+    ...(a.context.caption ? [CAPTION] : []),
+    ...(a.context.region === 'main' || a.context.before || a.context.after ? [{ id: 'evidence.running-text' }] : []),
+    ...(reach >= EVERYWHERE ? [{ id: 'evidence.pages', values: { reach } }] : []),
+    { id: 'evidence.no-link' },
   ];
   return { purpose: 'informative', evidence, sure: Math.min(0.9, 0.5 + 0.15 * (evidence.length - 1)) };
 }

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
 import { defineRule } from './support/rule';
-import { count } from './support/words';
 import { H67, SC_1_1_1 } from './support/sources';
 
 export default defineRule({
@@ -9,7 +8,7 @@ export default defineRule({
   title: 'Alt text of white space only',
   group: 'presence',
   about:
-    'An alt attribute that holds only spaces, no-break spaces or zero-width characters is neither silent nor said: assistive technology still announces an image, and has nothing to say about it. Silent means an empty attribute.',
+    'The alt attribute holds only spaces, no-break spaces or zero-width characters. That is neither an empty alt, which hides the picture, nor a text: assistive technology still announces an image and has nothing to say about it.',
   scope: 'appearance',
   gives: ['failed'],
   sources: [SC_1_1_1, H67],
@@ -19,11 +18,11 @@ export default defineRule({
     fails: [
       {
         html: '<img src="wave.svg" alt=" ">',
-        message: 'The alt text is 1 blank character: neither silent nor said.',
+        message: 'The alt text is 1 blank character: neither empty nor a text.',
       },
       {
         html: '<img src="wave.svg" alt="&nbsp;&#8203;">',
-        message: 'The alt text is 2 blank characters: neither silent nor said.',
+        message: 'The alt text is 2 blank characters: neither empty nor a text.',
       },
     ],
   },
@@ -39,7 +38,7 @@ export default defineRule({
       return null;
     return {
       outcome: 'failed',
-      message: `The alt text is ${count([...a.markup.alt].length, 'blank character')}: neither silent nor said.`,
+      message: { id: 'blank-alt.blank', values: { characters: [...a.markup.alt].length } },
       span: { start: 0, end: a.markup.alt.length },
       fixes: a.context.control ? [] : [{ kind: 'mark decorative' }],
     };

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { phraseWords } from '../words/phrases';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
-import { heardWords, quoted } from './support/words';
+import { clipped, heardWords } from './support/words';
 
 /** Where the first, or the last, of so many words stand in a text. */
 function edge(text: string, words: number, at: 'start' | 'end'): { start: number; end: number } {
@@ -14,18 +14,28 @@ function edge(text: string, words: number, at: 'start' | 'end'): { start: number
 
 export default defineRule({
   id: 'boilerplate',
-  title: 'The same phrase everywhere',
+  title: 'Boilerplate phrase',
   group: 'sets',
   about:
-    'The same phrase opens or closes a good part of all texts, as when a template adds the name of the house to each. A listener hears it again and again, and learns nothing new by it.',
+    'The same phrase opens or closes many of the texts, for example because a template adds the organisation’s name to each. Listeners hear it again and again and learn nothing from it.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   parameters: z.object({
     /** Of all different texts, from 0 to 1. */
-    share: z.number().min(0.05).max(1).default(0.3),
+    share: z.number().min(0.05).max(1).default(0.3).meta({
+      label: 'Percent of all texts',
+      lead: 'The same phrase is too much in',
+      unit: '% of all texts,',
+      scale: 0.01,
+    }),
     /** Texts below which nothing is reported. */
-    atLeast: z.int().min(2).max(10_000).default(10),
+    atLeast: z
+      .int()
+      .min(2)
+      .max(10_000)
+      .default(10)
+      .meta({ label: 'Texts at least', lead: 'when these are at least', unit: 'texts.' }),
   }),
   examples: {
     passes: [
@@ -61,7 +71,10 @@ export default defineRule({
       const better = rest.replace(/^[\s,.;:|–—-]+|[\s,;:|–—(-]+$/gu, '');
       return {
         outcome: 'advice',
-        message: `${quoted(words.slice(span.start, span.end))} ${at === 'start' ? 'opens' : 'closes'} ${texts} of this collection’s ${of} different texts.`,
+        message: {
+          id: at === 'start' ? 'boilerplate.opens' : 'boilerplate.closes',
+          values: { phrase: clipped(words.slice(span.start, span.end)), texts, of },
+        },
         span,
         fixes: /[\p{L}\p{N}]/u.test(better)
           ? [{ kind: 'use words', text: better.charAt(0).toLocaleUpperCase() + better.slice(1) }]

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { F67, HTML_OBSOLETE } from './support/sources';
-import { quoted } from './support/words';
+import { clipped } from './support/words';
 
 export default defineRule({
   id: 'broken-long-description',
-  title: 'Long description that is lost',
+  title: 'Broken long description',
   group: 'purpose',
   about:
-    'A longer description is promised, by aria-describedby, aria-details, longdesc or a link, and whoever follows it finds nothing: the id is not on the page, or what stands there is empty. The longdesc attribute is obsolete besides: few can follow it.',
+    'A long description is promised by aria-describedby, aria-details, longdesc or a link, but it leads nowhere: the id is not on the page, or the element is empty. The longdesc attribute itself is obsolete, and few people can follow it.',
   scope: 'appearance',
   gives: ['failed', 'advice'],
   sources: [F67, HTML_OBSOLETE],
@@ -41,23 +41,15 @@ export default defineRule({
     if (a.accessible.hidden) return null;
     const lost = a.accessible.descriptions.find((d) => d.leads === 'nowhere' || d.leads === 'to an empty place');
     if (lost) {
-      const by = lost.by === 'link' ? 'The description link' : lost.by;
-      const where = lost.leads === 'nowhere' ? 'is not on the page' : 'is empty';
-      return {
-        outcome: 'failed',
-        message:
-          lost.by === 'details'
-            ? 'The part that opens beside it is empty.'
-            : lost.target === ''
-              ? `${by} leads nowhere.`
-              : `${by} leads to ${quoted(lost.target)}, which ${where}.`,
-      };
+      const values = { by: lost.by, target: clipped(lost.target) };
+      if (lost.by === 'details') return { outcome: 'failed', message: { id: 'broken-long-description.details' } };
+      if (lost.target === '')
+        return { outcome: 'failed', message: { id: 'broken-long-description.no-target', values } };
+      const id = lost.leads === 'nowhere' ? 'broken-long-description.not-there' : 'broken-long-description.empty';
+      return { outcome: 'failed', message: { id, values } };
     }
     if (a.accessible.descriptions.some((d) => d.by === 'longdesc'))
-      return {
-        outcome: 'advice',
-        message: 'longdesc is obsolete, and few can follow it: put a link beside the picture.',
-      };
+      return { outcome: 'advice', message: { id: 'broken-long-description.obsolete' } };
     return null;
   },
 });

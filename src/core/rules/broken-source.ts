@@ -4,10 +4,10 @@ import { HTML_IMG } from './support/sources';
 
 export default defineRule({
   id: 'broken-source',
-  title: 'Broken picture',
+  title: 'Broken image',
   group: 'files',
   about:
-    'The picture cannot be shown: no address, nothing at the address, or something that is no picture. Everybody loses it, and what is said about it describes nothing.',
+    'The picture cannot be shown: there is no address, nothing at the address, or something that is not a picture. Nobody sees it, and its alt text describes nothing.',
   scope: 'appearance',
   gives: ['failed'],
   sources: [HTML_IMG],
@@ -22,7 +22,7 @@ export default defineRule({
       { html: '<img src="" alt="The ferry">', message: 'It has no address, so nothing is shown.' },
       {
         html: '<img src="gone.jpg" alt="The ferry">',
-        pictures: { 'gone.jpg': { broken: 'not found (404)' } },
+        pictures: { 'gone.jpg': { broken: { id: 'skip.not-found', values: { status: 404 } } } },
         message: 'The picture at gone.jpg cannot be shown: not found (404).',
       },
     ],
@@ -30,11 +30,14 @@ export default defineRule({
   check({ appearance: a, picture }) {
     if (a.markup.src === null || a.markup.templated) return null;
     if (a.markup.src.trim() === '' && a.markup.candidates.length === 0)
-      return { outcome: 'failed', message: 'It has no address, so nothing is shown.' };
+      return { outcome: 'failed', message: { id: 'broken-source.no-address' } };
     if (!picture?.broken) return null;
     return {
       outcome: 'failed',
-      message: `The picture at ${a.markup.src || a.markup.candidates[0]!.src} cannot be shown: ${picture.broken}.`,
+      message: {
+        id: 'broken-source.broken',
+        values: { src: a.markup.src || a.markup.candidates[0]!.src, reason: picture.broken },
+      },
     };
   },
 });

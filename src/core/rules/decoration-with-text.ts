@@ -1,10 +1,12 @@
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
 import { F39, TUTORIAL_DECORATIVE } from './support/sources';
-import { bare, heardWords, languageWords, quoted, trimmedSpan } from './support/words';
+import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
 import { normalise, wordsOf } from '../words/graphemes';
 
 /** Pixels of a side up to which there is nothing to see. */
@@ -16,25 +18,26 @@ const NAMED = 3;
 const STRIP = 3;
 
 /** What of the picture itself speaks for decoration; null for nothing. */
-function decorationShown({ picture, appearance: a }: RuleContext, words: string): string | null {
+function decorationShown({ picture, appearance: a }: RuleContext, words: string): Message | null {
   const { width, height, analysis: seen } = picture ?? {};
-  if (width && height && Math.min(width, height) <= NOTHING) return `a picture of ${width} × ${height} pixels`;
+  if (width && height && Math.min(width, height) <= NOTHING)
+    return { id: 'decoration-with-text.pixels', values: { width, height } };
   if (seen?.text) return null;
-  if (isSurely(seen, 'separator')) return 'what looks like a separator';
+  if (isSurely(seen, 'separator')) return { id: 'decoration-with-text.separator' };
   // A strip shows what a line or a scale looks like as often as it decorates.
   const isStrip = !!width && !!height && Math.max(width, height) > STRIP * Math.min(width, height);
   const named = wordsOf(words).length <= NAMED;
-  if (isSurely(seen, 'pattern') && !isStrip && named) return 'what looks like a pattern';
+  if (isSurely(seen, 'pattern') && !isStrip && named) return { id: 'decoration-with-text.pattern' };
   const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
-  return beside && `what looks like an icon, and ${beside} says it too`;
+  return beside && { id: 'decoration-with-text.icon', values: { neighbour: beside } };
 }
 
 export default defineRule({
   id: 'decoration-with-text',
-  title: 'Decoration with words',
+  title: 'Decorative image with alt text',
   group: 'purpose',
   about:
-    'The words say of themselves that the picture carries nothing: “spacer”, “divider”, “decorative image”. Decoration stays silent, and is not announced as decoration. A description that merely contains such a word is left alone. Or the picture says it: a pixel, a line, a pattern has nothing to describe; then look.',
+    'The alt text says that the picture carries no information: “spacer”, “divider”, “decorative image”. Decorative images should have an empty alt, so that they are not announced at all. A description that merely contains such a word is fine. Detto also asks for a check where the picture itself looks decorative, such as a single pixel, a line or a pattern.',
   scope: 'appearance',
   sees: true,
   gives: ['failed', 'cantTell'],
@@ -59,44 +62,44 @@ export default defineRule({
       {
         html: '<p><img src="a.png" alt="Fares"> Fares</p>',
         pictures: { 'a.png': { analysis: { kind: 'icon', sure: 0.9 } } },
-        message: '“Fares” is said of what looks like an icon, and the text just after says it too.',
+        message: '“Fares” is the alt text of what looks like an icon, and the text just after says the same.',
       },
       {
         html: '<img src="dot.gif" alt="Welcome to our island">',
         pictures: { 'dot.gif': { width: 1, height: 1 } },
-        message: '“Welcome to our island” is said of a picture of 1 × 1 pixels.',
+        message: '“Welcome to our island” is the alt text of a picture of 1 × 1 pixels.',
       },
       {
         html: '<img src="w.png" alt="Waves">',
         pictures: { 'w.png': { analysis: { kind: 'separator', sure: 0.9, text: '' } } },
-        message: '“Waves” is said of what looks like a separator.',
+        message: '“Waves” is the alt text of what looks like a separator.',
       },
       {
         html: '<img src="w.png" alt="Waves">',
         pictures: { 'w.png': { analysis: { kind: 'pattern', sure: 0.9, text: '' } } },
-        message: '“Waves” is said of what looks like a pattern.',
+        message: '“Waves” is the alt text of what looks like a pattern.',
       },
       {
         html: '<img src="wave-3.svg" alt="divider">',
-        message: '“divider” announces decoration: nothing should be heard here.',
+        message: '“divider” announces a decorative image: it should not be announced at all.',
       },
       {
         html: '<img src="a.gif" alt="Spacer image">',
-        message: '“Spacer image” announces decoration: nothing should be heard here.',
+        message: '“Spacer image” announces a decorative image: it should not be announced at all.',
       },
       {
         html: '<img src="a.jpg" alt="(purely decorative)">',
-        message: '“(purely decorative)” announces decoration: nothing should be heard here.',
+        message: '“(purely decorative)” announces a decorative image: it should not be announced at all.',
       },
       {
         html: '<img src="a.jpg" alt="Trennlinie">',
         lang: 'de',
-        message: '“Trennlinie” announces decoration: nothing should be heard here.',
+        message: '“Trennlinie” announces a decorative image: it should not be announced at all.',
       },
       {
         html: '<img src="a.jpg" alt="Image décorative">',
         lang: 'fr',
-        message: '“Image décorative” announces decoration: nothing should be heard here.',
+        message: '“Image décorative” announces a decorative image: it should not be announced at all.',
       },
     ],
   },
@@ -112,12 +115,12 @@ export default defineRule({
           ? null
           : decorationShown(context, words);
       if (shows === null) return null;
-      const message = `${quoted(normalise(words))} is said of ${shows}.`;
+      const message = { id: 'decoration-with-text.shown', values: { text: clipped(normalise(words)), shows } };
       return { outcome: 'cantTell', message, span: trimmedSpan(words), fixes };
     }
     return {
       outcome: 'failed',
-      message: `${quoted(normalise(words))} announces decoration: nothing should be heard here.`,
+      message: { id: 'decoration-with-text.announced', values: { text: clipped(normalise(words)) } },
       span: trimmedSpan(words),
       fixes,
     };

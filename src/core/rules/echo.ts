@@ -3,15 +3,15 @@ import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, H2 } from './support/sources';
-import { heardWords, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 export default defineRule({
   id: 'echo',
-  title: 'Said twice',
+  title: 'Redundant alt text',
   group: 'sets',
   about:
-    'The words repeat what stands beside the picture: its caption, its title, the link or heading next to it. A listener hears the same thing twice. Say what the neighbour does not, or stay silent.',
+    'The alt text repeats the caption, the title, or the link or heading next to the picture, so a listener hears the same words twice. Say what the text beside it does not, or leave the alt empty.',
   scope: 'appearance',
   sees: true,
   gives: ['advice'],
@@ -51,12 +51,12 @@ export default defineRule({
   },
   check({ appearance: a, picture }) {
     const words = heardWords(a);
-    const what = words === null ? null : echoOf(a, words);
+    const neighbour = words === null ? null : echoOf(a, words);
     // An icon beside the same word is decoration: `decoration-with-text` tells.
-    if (words === null || what === null || isSurely(picture?.analysis, 'icon')) return null;
+    if (words === null || neighbour === null || isSurely(picture?.analysis, 'icon')) return null;
     return {
       outcome: 'advice',
-      message: `${quoted(normalise(words))} repeats ${what}: it is heard twice.`,
+      message: { id: 'echo.repeats', values: { text: clipped(normalise(words)), neighbour } },
       span: trimmedSpan(words),
       fixes: a.context.control && a.context.control.text === '' ? [] : [{ kind: 'mark decorative' }],
     };

@@ -1,11 +1,13 @@
 import { z } from 'zod';
+import { allOf, type Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import { isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { ACT_DECORATIVE, F38 } from './support/sources';
 import { hasExtension, isDeviceName } from './support/file-names';
-import { bare, count, heardWords, languageWords, quoted } from './support/words';
+import { bare, clipped, heardWords, languageWords } from './support/words';
 
 /** Pixels from which a picture is large: half a column of text (common practice). */
 const LARGE = 120_000;
@@ -31,7 +33,7 @@ function wordedElsewhere(own: RuleContext, contexts: readonly RuleContext[]): st
 }
 
 /** What speaks for a meaning, beginning with what weighs most. */
-function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): string[] {
+function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): Message[] {
   const a = context.appearance;
   const large = sizeOf(context) >= LARGE;
   const seen = context.picture?.analysis;
@@ -48,21 +50,23 @@ function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): st
     a.context.region !== 'nav' &&
     (a.context.before !== '' || a.context.after !== '');
   return [
-    ...(a.context.caption ? [`it has the caption ${quoted(a.context.caption, 40)}`] : []),
-    ...(isTextPicture(seen) ? [`${count(recognisedWords(seen), 'word')} are written in it`] : []),
-    ...(isSurely(seen, 'chart') && large ? ['it looks like a chart'] : []),
-    ...(worded ? [`it says ${quoted(worded, 40)} elsewhere`] : []),
-    ...(a.context.fillsFigure && !a.context.caption ? ['it is all that its figure holds'] : []),
-    ...(large && photo && running && contexts.length === 1 ? ['it is a large photo, used once, in running text'] : []),
+    ...(a.context.caption
+      ? [{ id: 'empty-but-informative.caption', values: { caption: clipped(a.context.caption, 40) } }]
+      : []),
+    ...(isTextPicture(seen) ? [{ id: 'empty-but-informative.text', values: { words: recognisedWords(seen) } }] : []),
+    ...(isSurely(seen, 'chart') && large ? [{ id: 'empty-but-informative.chart' }] : []),
+    ...(worded ? [{ id: 'empty-but-informative.elsewhere', values: { text: clipped(worded, 40) } }] : []),
+    ...(a.context.fillsFigure && !a.context.caption ? [{ id: 'empty-but-informative.figure' }] : []),
+    ...(large && photo && running && contexts.length === 1 ? [{ id: 'empty-but-informative.photo' }] : []),
   ];
 }
 
 export default defineRule({
   id: 'empty-but-informative',
-  title: 'Silent, but telling',
+  title: 'Empty alt on an informative image',
   group: 'purpose',
   about:
-    'The alt text is empty, so nobody hears that there is a picture; yet there are signs that it tells something: it has a caption, the same picture has words elsewhere, it is all that a figure holds, something is written in it, it is a chart, or it is a large photo that stands once in running text.',
+    'The alt is empty, so nobody who listens knows that there is a picture. Yet it seems to carry information: it has a caption, has alt text elsewhere, is all that a figure contains, contains text, is a chart, or is a large photo used once in running text.',
   scope: 'picture',
   sees: true,
   gives: ['cantTell'],
@@ -85,20 +89,20 @@ export default defineRule({
         pictures: {
           'sale.png': { analysis: { kind: 'poster', sure: 0.9, text: 'Half price\nuntil Sunday', textShare: 0.3 } },
         },
-        message: 'Silent, but 4 words are written in it.',
+        message: 'The alt is empty, but it contains 4 words of text.',
       },
       {
         html: '<figure><img src="a.jpg" alt=""><figcaption>The storm of 1953</figcaption></figure>',
-        message: 'Silent, but it has the caption “The storm of 1953”.',
+        message: 'The alt is empty, but it has the caption “The storm of 1953”.',
       },
       {
         html: ['<img src="a.jpg" alt="">', '<img src="a.jpg" alt="Two puffins">'],
-        message: 'Silent, but it says “Two puffins” elsewhere.',
+        message: 'The alt is empty, but elsewhere its alt text is “Two puffins”.',
       },
       {
         html: '<main><p>In 1953 the storm took the quay.</p><img src="a.jpg" alt=""></main>',
         pictures: { 'a.jpg': { width: 800, height: 600 } },
-        message: 'Silent, but it is a large photo, used once, in running text.',
+        message: 'The alt is empty, but it is a large photo, used once, in running text.',
       },
     ],
   },
@@ -116,7 +120,7 @@ export default defineRule({
           context,
           finding: {
             outcome: 'cantTell' as const,
-            message: `Silent, but ${evidence.join(', and ')}.`,
+            message: { id: 'empty-but-informative.empty', values: { evidence: allOf(evidence) } },
             fixes: worded ? [{ kind: 'use words' as const, text: worded }] : [],
           },
         },

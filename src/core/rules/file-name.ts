@@ -3,7 +3,7 @@ import { normalise } from '../words/graphemes';
 import { baseName, hasExtension, isCode, isDeviceName } from './support/file-names';
 import { defineRule } from './support/rule';
 import { F30, HTML_ALT } from './support/sources';
-import { heardWords, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, trimmedSpan } from './support/words';
 
 const JOINING_WORDS = new Set(
   'a an and at by for from in of on the to with de la le les der die das und y e'.split(' '),
@@ -22,27 +22,28 @@ function readsAsWords(text: string): boolean {
   return /^[\p{L}\p{M}’' ]+$/u.test(text) && !/\p{Ll}\p{Lu}/u.test(text);
 }
 
+/** Id of the message that says what kind of name a text is; null where it is none. */
 function reasonFor(text: string, src: string | null): string | null {
   if (src) {
     const file = baseName(src);
     const stem = file.replace(/\.[a-z0-9]{2,5}$/i, '');
     const plain = (s: string) => s.toLowerCase().replace(/[-_+ ]+/g, ' ');
-    if (text.toLowerCase() === file.toLowerCase()) return 'the file’s own name';
-    if (plain(text) === plain(stem) && !readsAsWords(text)) return 'the file’s own name';
+    if (text.toLowerCase() === file.toLowerCase()) return 'file-name.own';
+    if (plain(text) === plain(stem) && !readsAsWords(text)) return 'file-name.own';
   }
-  if (hasExtension(text)) return 'a file name';
-  if (isDeviceName(text)) return 'a camera’s or a screenshot’s file name';
-  if (isCode(text)) return 'a code, such as machines give to files';
-  if (isSlug(text)) return 'a piece of an address';
+  if (hasExtension(text)) return 'file-name.extension';
+  if (isDeviceName(text)) return 'file-name.device';
+  if (isCode(text)) return 'file-name.code';
+  if (isSlug(text)) return 'file-name.slug';
   return null;
 }
 
 export default defineRule({
   id: 'file-name',
-  title: 'File name as words',
+  title: 'File name as alt text',
   group: 'words',
   about:
-    'The text is the name of a file: the picture’s own, a camera’s, a code or a piece of an address. Tools fill it in and nobody notices, except those who have to listen to it letter by letter.',
+    'The alt text is a file name: the picture’s own, a camera’s, a code or part of an address. Tools fill it in and nobody notices, except the people who have to listen to it letter by letter.',
   scope: 'appearance',
   gives: ['failed'],
   subsumes: ['word-list', 'misspelt', 'boilerplate', 'poor-file-name', 'other-language'],
@@ -58,33 +59,36 @@ export default defineRule({
     fails: [
       {
         html: '<img src="/i/IMG_2041.jpg" alt="IMG_2041.jpg">',
-        message: '“IMG_2041.jpg” is the file’s own name, not words.',
+        message: '“IMG_2041.jpg” is the file’s own name, not a description.',
       },
       {
         html: '<img src="red-bicycle.jpg" alt="red_bicycle">',
-        message: '“red_bicycle” is the file’s own name, not words.',
+        message: '“red_bicycle” is the file’s own name, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="DSC00412">',
-        message: '“DSC00412” is a camera’s or a screenshot’s file name, not words.',
+        message: '“DSC00412” is a camera’s or a screenshot’s file name, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b">',
-        message: '“6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b” is a code, such as machines give to files, not words.',
+        message: '“6f1c2a9e-0b7d-4e21-9a55-3c1d2e4f5a6b” is a code such as programs give to files, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="puffin-week-hero-2">',
-        message: '“puffin-week-hero-2” is a piece of an address, not words.',
+        message: '“puffin-week-hero-2” is part of an address, not a description.',
       },
-      { html: '<img src="a.jpg" alt="quay at dusk.jpeg">', message: '“quay at dusk.jpeg” is a file name, not words.' },
+      {
+        html: '<img src="a.jpg" alt="quay at dusk.jpeg">',
+        message: '“quay at dusk.jpeg” is a file name, not a description.',
+      },
     ],
   },
   check({ appearance: a, picture }) {
     const words = heardWords(a);
     if (words === null) return null;
     const text = normalise(words);
-    const reason = reasonFor(text, a.markup.src ?? picture?.src ?? null);
-    if (!reason) return null;
-    return { outcome: 'failed', message: `${quoted(text)} is ${reason}, not words.`, span: trimmedSpan(words) };
+    const id = reasonFor(text, a.markup.src ?? picture?.src ?? null);
+    if (!id) return null;
+    return { outcome: 'failed', message: { id, values: { text: clipped(text) } }, span: trimmedSpan(words) };
   },
 });

@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { G196, TUTORIAL_GROUPS } from './support/sources';
-import { count, heardWords, quoted } from './support/words';
+import { heardWords, quoted } from './support/words';
 
 /** Pixels of either side up to which a picture is a part of something: a star, a piece of a logo. */
 const SMALL = 64;
@@ -20,10 +21,10 @@ const isOne = (contexts: readonly RuleContext[]) =>
 
 export default defineRule({
   id: 'group-split',
-  title: 'One thing, said in pieces',
+  title: 'One group, several alt texts',
   group: 'sets',
   about:
-    'Small pictures side by side that say one thing together, such as the stars of a rating or a logo cut in pieces, and each has words of its own. One of them says it for all, “4 of 5 stars”; the others stay silent.',
+    'Small pictures side by side that mean one thing together, such as the stars of a rating or a logo cut into pieces, each have alt text of their own. One of them should say it for all, “4 of 5 stars”, and the others have an empty alt.',
   scope: 'page',
   gives: ['cantTell'],
   sources: [G196, TUTORIAL_GROUPS],
@@ -43,11 +44,11 @@ export default defineRule({
     fails: [
       {
         html: '<p><img src="s.gif" alt="star" width="16" height="16"><img src="s.gif" alt="star" width="16" height="16"><img src="s.gif" alt="star" width="16" height="16"></p>',
-        message: '3 small pictures side by side say “star” each: let one say it for all.',
+        message: '3 small pictures side by side each have the alt text “star”: let one say it for all.',
       },
       {
         html: '<p><img src="s.gif" alt="full star" width="16" height="16"> <img src="s.gif" alt="full star" width="16" height="16"> <img src="e.gif" alt="empty star" width="16" height="16"></p>',
-        message: '3 small pictures side by side say “full star”, “empty star”: let one say it for all.',
+        message: '3 small pictures side by side have the alt texts “full star”, “empty star”: let one say it for all.',
       },
     ],
   },
@@ -64,13 +65,16 @@ export default defineRule({
       );
       // What is distinguished in every member may be a row of things, each with its own words.
       if (texts.size > said.length / 2 + 0.5) return [];
-      const what = [...texts.values()].map((t) => quoted(t, 24)).join(', ');
+      const parts = [...texts.values()].map((t) => quoted(t, 24));
       return [
         {
           context: said[0]!,
           finding: {
             outcome: 'cantTell' as const,
-            message: `${count(said.length, 'small picture')} side by side say ${what}${texts.size === 1 ? ' each' : ''}: let one say it for all.`,
+            message: {
+              id: texts.size === 1 ? 'group-split.same' : 'group-split.parts',
+              values: { pictures: said.length, texts: parts },
+            },
           },
         },
       ];

@@ -1,20 +1,25 @@
 import { z } from 'zod';
+import { weightOf } from '../model/message';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
-import { kilobytes } from './support/words';
 
 export default defineRule({
   id: 'heavy-file',
   title: 'Heavy file',
   group: 'files',
   about:
-    'A picture that weighs more than it needs to makes every reader wait, most of all those on slow lines. Detto tells what a re-encoded copy weighs; it really encodes one.',
+    'A picture that weighs more than it needs to makes every reader wait, above all on slow connections. Detto encodes a copy and tells you what it weighs.',
   scope: 'picture',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Bytes over which a file is heavy; 100 KB of 1,024 bytes. */
-    limit: z.int().min(1024).default(102_400),
+    limit: z
+      .int()
+      .min(1024)
+      .max(104_857_600)
+      .default(102_400)
+      .meta({ label: 'Kilobytes', lead: 'A file is heavy over', unit: 'KB.', scale: 1024 }),
   }),
   examples: {
     passes: [
@@ -39,13 +44,13 @@ export default defineRule({
     const bytes = context.picture?.bytes ?? 0;
     if (bytes <= limit) return [];
     const lighter = context.picture?.smallerCopyBytes ?? null;
-    const over = `${kilobytes(bytes)}, ${kilobytes(bytes - limit)} over the limit`;
-    const message =
-      lighter === null
-        ? `${over}.`
-        : lighter < bytes * 0.8
-          ? `${kilobytes(bytes)}; re-encoded ${kilobytes(lighter)}.`
-          : `${over}; re-encoding does not make it lighter.`;
-    return [{ context, finding: { outcome: 'advice', message } }];
+    const id =
+      lighter === null ? 'heavy-file.over' : lighter < bytes * 0.8 ? 'heavy-file.lighter' : 'heavy-file.no-lighter';
+    const values = {
+      weight: weightOf(bytes),
+      over: weightOf(bytes - limit),
+      ...(lighter === null ? {} : { lighter: weightOf(lighter) }),
+    };
+    return [{ context, finding: { outcome: 'advice', message: { id, values } } }];
   },
 });

@@ -1,12 +1,14 @@
 import { z } from 'zod';
-import { defineRule, type RuleContext } from './support/rule';
+import type { Message } from '../model/message';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, RFC_9309 } from './support/sources';
 
-function reason({ page, picture }: RuleContext): string | null {
-  if (/robots\.txt/i.test(picture?.unread ?? '')) return 'robots.txt keeps it from search engines';
+function reason({ page, picture }: RuleContext): Message | null {
+  if (picture?.unread?.id.startsWith('skip.robots')) return { id: 'hidden-from-search.robots' };
   const said = page.directives.find((d) => /^(?:noimageindex|noindex|none)$/.test(d));
-  if (said === 'noimageindex') return 'its page asks search engines to leave out the pictures (noimageindex)';
-  return said ? `its page asks search engines to leave it out (${said})` : null;
+  if (said === 'noimageindex') return { id: 'hidden-from-search.noimageindex' };
+  return said ? { id: 'hidden-from-search.noindex', values: { directive: said } } : null;
 }
 
 export default defineRule({
@@ -14,7 +16,7 @@ export default defineRule({
   title: 'Hidden from search',
   group: 'files',
   about:
-    'Search engines are kept from the picture: by robots.txt, or because every page that shows it asks to be left out. That may be as it should be; then switch this off.',
+    'Search engines cannot use the picture, because of robots.txt or because every page that shows it asks not to be indexed. If that is intended, switch this rule off.',
   scope: 'picture',
   gives: ['advice'],
   sources: [RFC_9309, COMMON_PRACTICE],
@@ -29,21 +31,20 @@ export default defineRule({
       {
         html: '<img src="a.jpg" alt="The ferry">',
         page: { directives: ['noimageindex'] },
-        message: 'Hidden from search: its page asks search engines to leave out the pictures (noimageindex).',
+        message: 'Hidden from search: its page asks search engines not to index pictures (noimageindex).',
       },
       {
         html: '<img src="a.jpg" alt="The ferry">',
-        pictures: { 'a.jpg': { unread: 'robots.txt asks to leave it' } },
-        message: 'Hidden from search: robots.txt keeps it from search engines.',
+        pictures: { 'a.jpg': { unread: { id: 'skip.robots' } } },
+        message: 'Hidden from search: robots.txt blocks it.',
       },
     ],
   },
   check(contexts) {
     const seen = contexts.filter((s) => s.appearance.state !== 'decorative' && !s.appearance.accessible.hidden);
     const reasons = seen.map(reason);
-    if (seen.length === 0 || reasons.includes(null)) return [];
-    return [
-      { context: seen[0]!, finding: { outcome: 'advice' as const, message: `Hidden from search: ${reasons[0]}.` } },
-    ];
+    const [message] = reasons;
+    if (!message || reasons.includes(null)) return [];
+    return [{ context: seen[0]!, finding: { outcome: 'advice' as const, message } }];
   },
 });

@@ -4,7 +4,8 @@ import { activeRules, auditGroup, auditAppearance, wordsGroup } from '../audit';
 import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from '../purpose/propose';
 import { cut, MOST_READ, readable } from './support/readable';
-import type { Rule, SetRule, RuleContext } from './support/rule';
+import type { Rule, SetRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 
 /** Milliseconds that a rule may take with 100 kB of anything. */
 const LIMIT = 200;

@@ -5,16 +5,19 @@ import { COMMON_PRACTICE } from './support/sources';
 
 export default defineRule({
   id: 'hotlinked',
-  title: 'From somebody else’s server',
+  title: 'Hotlinked image',
   group: 'files',
   about:
-    'The picture is loaded straight from another owner’s host. It may be gone or changed tomorrow, its owner pays for the traffic, and nobody may have asked. Hosts of your own, such as a delivery network, can be named in the house style.',
+    'The picture is loaded straight from somebody else’s host. It can change or disappear at any time, its owner pays for the traffic, and there may be no permission. Your own other hosts, such as a content delivery network, can be named in the house style.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Further hosts of this house. */
-    hosts: z.array(z.string().trim().toLowerCase().min(1).max(253)).max(200).default([]),
+    hosts: z.array(z.string().trim().toLowerCase().min(1).max(253)).max(200).default([]).meta({
+      label: 'Further own hosts',
+      help: 'Such as a delivery network; what is below them counts too. One a line.',
+    }),
   }),
   examples: {
     passes: [
@@ -45,6 +48,6 @@ export default defineRule({
   check(context, { hosts }) {
     const host = otherHost(context, hosts);
     if (host === null) return null;
-    return { outcome: 'advice', message: `Loaded from ${host}, which is not one of this collection’s hosts.` };
+    return { outcome: 'advice', message: { id: 'hotlinked.host', values: { host } } };
   },
 });

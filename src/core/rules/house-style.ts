@@ -3,26 +3,57 @@ import { lengthOf, normalise } from '../words/graphemes';
 import { defineRule } from './support/rule';
 import { type RuleFinding } from '../model/finding';
 import { HOUSE_STYLE } from './support/sources';
-import { count, heardWords, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, quoted, trimmedSpan } from './support/words';
 
 const Phrase = z.string().trim().min(1).max(200);
 const Style = z.object({
   /** Never to be said. */
-  banned: z.array(Phrase).max(500).default([]),
+  banned: z.array(Phrase).max(500).default([]).meta({ label: 'Banned phrases', help: 'One a line.' }),
   /** One of them has to be said. */
-  required: z.array(Phrase).max(100).default([]),
+  required: z
+    .array(Phrase)
+    .max(100)
+    .default([])
+    .meta({ label: 'Required phrases, one in every text', help: 'One a line.' }),
   /** What is written in one way here: the wrong spelling, and the right one. */
   preferred: z
     .array(z.object({ instead: Phrase, use: Phrase }))
     .max(500)
-    .default([]),
-  prefix: z.string().max(200).default(''),
-  suffix: z.string().max(200).default(''),
-  firstLetter: z.enum(['any', 'upper', 'lower']).default('any'),
-  closingStop: z.enum(['any', 'always', 'never']).default('any'),
+    .default([])
+    .meta({ label: 'Preferred spellings', help: 'One a line: web site = website' }),
+  prefix: z.string().max(200).default('').meta({ label: 'Begins with', lead: 'Every text begins with' }),
+  suffix: z.string().max(200).default('').meta({ label: 'Ends with', lead: 'and ends with', unit: '.' }),
+  firstLetter: z
+    .enum(['any', 'upper', 'lower'])
+    .default('any')
+    .meta({
+      label: 'First letter',
+      lead: 'The first letter is',
+      unit: ',',
+      choices: { any: 'as it comes', upper: 'a capital', lower: 'a small letter' },
+    }),
+  closingStop: z
+    .enum(['any', 'always', 'never'])
+    .default('any')
+    .meta({
+      label: 'Full stop at the end',
+      lead: 'the full stop at the end stands',
+      unit: '.',
+      choices: { any: 'as it comes', always: 'always', never: 'never' },
+    }),
   /** Graphemes; 0 for none. */
-  minimum: z.int().min(0).max(1000).default(0),
-  maximum: z.int().min(0).max(2000).default(0),
+  minimum: z
+    .int()
+    .min(0)
+    .max(1000)
+    .default(0)
+    .meta({ label: 'Characters at least in this house', lead: 'Every text has between' }),
+  maximum: z
+    .int()
+    .min(0)
+    .max(2000)
+    .default(0)
+    .meta({ label: 'Characters at most in this house', lead: 'and', unit: 'characters (0: no limit).' }),
 });
 type Style = z.infer<typeof Style>;
 
@@ -43,7 +74,7 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
     const found = asWords(phrase).exec(words);
     if (found)
       return {
-        message: `${quoted(found[0])} is not said in this house.`,
+        message: { id: 'house-style.banned', values: { phrase: clipped(found[0]) } },
         span: { start: found.index, end: found.index + found[0].length },
       };
   }
@@ -51,22 +82,25 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
     const found = asWords(instead).exec(words);
     if (found && found[0] !== right)
       return {
-        message: `This house writes ${quoted(right)}, not ${quoted(found[0])}.`,
+        message: { id: 'house-style.preferred', values: { right: clipped(right), wrong: clipped(found[0]) } },
         span: { start: found.index, end: found.index + found[0].length },
         fixes: say(words.slice(0, found.index) + right + words.slice(found.index + found[0].length), right),
       };
   }
   if (s.required.length > 0 && !s.required.some((phrase) => asWords(phrase).test(words)))
-    return { message: `This house wants ${s.required.map((r) => quoted(r)).join(' or ')} in every text.`, span: whole };
+    return {
+      message: { id: 'house-style.required', values: { phrases: s.required.map((r) => quoted(r)) } },
+      span: whole,
+    };
   if (s.prefix && !text.startsWith(s.prefix))
     return {
-      message: `This house begins every text with ${quoted(s.prefix)}.`,
+      message: { id: 'house-style.prefix', values: { prefix: clipped(s.prefix) } },
       span: whole,
       fixes: say(s.prefix + text),
     };
   if (s.suffix && !text.endsWith(s.suffix))
     return {
-      message: `This house ends every text with ${quoted(s.suffix)}.`,
+      message: { id: 'house-style.suffix', values: { suffix: clipped(s.suffix) } },
       span: whole,
       fixes: say(text + s.suffix),
     };
@@ -74,23 +108,23 @@ function breach(words: string, s: Style): Pick<RuleFinding, 'message' | 'span' |
   const fits = s.firstLetter === 'upper' ? first.toLocaleUpperCase() : first.toLocaleLowerCase();
   if (s.firstLetter !== 'any' && first !== fits && text.startsWith(first))
     return {
-      message: `This house begins with ${s.firstLetter === 'upper' ? 'a capital' : 'a small letter'}.`,
+      message: { id: 'house-style.first-letter', values: { case: s.firstLetter } },
       span: { start: whole.start, end: whole.start + 1 },
       fixes: say(fits + text.slice(1)),
     };
   if (s.closingStop === 'always' && !STOP.test(text))
-    return { message: 'This house closes every text with a full stop.', span: whole, fixes: say(`${text}.`) };
+    return { message: { id: 'house-style.stop' }, span: whole, fixes: say(`${text}.`) };
   if (s.closingStop === 'never' && /(?<!\.)\.$/.test(text))
     return {
-      message: 'This house closes no text with a full stop.',
+      message: { id: 'house-style.no-stop' },
       span: { start: whole.end - 1, end: whole.end },
       fixes: say(text.slice(0, -1)),
     };
   const length = lengthOf(text);
   if (s.minimum > 0 && length < s.minimum)
-    return { message: `${count(length, 'character')}; this house wants at least ${s.minimum}.`, span: whole };
+    return { message: { id: 'house-style.minimum', values: { length, minimum: s.minimum } }, span: whole };
   if (s.maximum > 0 && length > s.maximum)
-    return { message: `${count(length, 'character')}; this house wants at most ${s.maximum}.`, span: whole };
+    return { message: { id: 'house-style.maximum', values: { length, maximum: s.maximum } }, span: whole };
   return null;
 }
 
@@ -99,7 +133,7 @@ export default defineRule({
   title: 'House style',
   group: 'words',
   about:
-    'What this collection has agreed on: phrases that are never said, or always; spellings; a beginning or an end; the first letter, the closing stop, the shortest and the longest. Nothing is asked until it is set in the house style.',
+    'What this collection has agreed on: banned and required phrases, spellings, how a text begins and ends, its first letter, its full stop and its length. Nothing is checked until you set it in the house style.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [HOUSE_STYLE],
@@ -114,27 +148,27 @@ export default defineRule({
       {
         html: '<img src="a.jpg" alt="Our lovely ferry">',
         parameters: { banned: ['lovely'] },
-        message: '“lovely” is not said in this house.',
+        message: '“lovely” is a banned phrase.',
       },
       {
         html: '<img src="a.jpg" alt="The web site of the ferry">',
         parameters: { preferred: [{ instead: 'web site', use: 'website' }] },
-        message: 'This house writes “website”, not “web site”.',
+        message: 'The house style writes “website”, not “web site”.',
       },
       {
         html: '<img src="a.jpg" alt="a puffin">',
         parameters: { firstLetter: 'upper' },
-        message: 'This house begins with a capital.',
+        message: 'The house style begins every text with a capital.',
       },
       {
         html: '<img src="a.jpg" alt="A puffin">',
         parameters: { closingStop: 'always' },
-        message: 'This house closes every text with a full stop.',
+        message: 'The house style ends every text with a full stop.',
       },
       {
         html: '<img src="a.jpg" alt="A puffin">',
         parameters: { maximum: 5 },
-        message: '8 characters; this house wants at most 5.',
+        message: '8 characters; the house style wants at most 5.',
       },
     ],
   },

@@ -1,16 +1,15 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
 import { isTextPicture, recognisedWords } from '../purpose/propose';
-import { count } from './support/words';
 import { defineRule } from './support/rule';
 import { C9, F3 } from './support/sources';
 
 export default defineRule({
   id: 'informative-background',
-  title: 'Background that tells something',
+  title: 'Informative background image',
   group: 'purpose',
   about:
-    'A picture of the style sheet has no place for words and vanishes where backgrounds are off. That is right for decoration; where it is all that a link or a heading holds, or something is written in it, it carries what the page means to say.',
+    'A background image of a style sheet cannot have alt text, and disappears where backgrounds are off. That is right for decoration, but not where it is all that a link or heading contains, or where it contains text.',
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
@@ -28,15 +27,15 @@ export default defineRule({
         pictures: {
           'sale.png': { analysis: { kind: 'poster', sure: 0.9, text: 'Half price until Sunday', textShare: 0.3 } },
         },
-        message: '4 words are written in this background.',
+        message: 'This background contains 4 words of text.',
       },
       {
         html: '<a href="/" style="background-image:url(logo.png)"></a>',
-        message: 'This background is all that a link without a name holds.',
+        message: 'This background is all that a link without a name contains.',
       },
       {
         html: '<h1 style="background-image:url(headline.png)"></h1>',
-        message: 'This background is all that a heading holds.',
+        message: 'This background is all that a heading contains.',
       },
     ],
   },
@@ -46,13 +45,12 @@ export default defineRule({
       context: { control },
     } = a;
     if (control && !control.hidden && control.text === '' && isBlank(control.name))
-      return { outcome: 'cantTell', message: `This background is all that a ${control.kind} without a name holds.` };
-    if (a.context.heading === '')
-      return { outcome: 'cantTell', message: 'This background is all that a heading holds.' };
+      return { outcome: 'cantTell', message: { id: 'informative-background.control', values: { kind: control.kind } } };
+    if (a.context.heading === '') return { outcome: 'cantTell', message: { id: 'informative-background.heading' } };
     if (isTextPicture(picture?.analysis))
       return {
         outcome: 'cantTell',
-        message: `${count(recognisedWords(picture!.analysis), 'word')} are written in this background.`,
+        message: { id: 'informative-background.text', values: { words: recognisedWords(picture!.analysis) } },
       };
     return null;
   },

@@ -1,30 +1,27 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { HTML_ALT, UTR36 } from './support/sources';
-import { heardWords, quoted } from './support/words';
+import { clipped, heardWords } from './support/words';
 
-const LEAKS: readonly [what: string, pattern: RegExp][] = [
-  ['a tag', /<\/?[a-z][a-z0-9-]*(?:\s[^<>]*)?\/?>|<!--/i],
+const LEAKS: readonly [message: string, pattern: RegExp][] = [
+  ['markup-in-text.tag', /<\/?[a-z][a-z0-9-]*(?:\s[^<>]*)?\/?>|<!--/i],
   [
-    'an entity that was encoded twice',
+    'markup-in-text.entity',
     /&(?:amp|lt|gt|quot|apos|nbsp|#\d{1,7}|#x[0-9a-f]{1,6}|[a-z]{2,8}(?:acute|grave|uml|circ|cedil|tilde|slash|lig));/i,
   ],
-  ['a template’s own signs', /\{\{|\}\}|\{%|%\}|<\?|<%|\$\{|\[object \w+\]|%(?:\d\$)?s\b/],
-  ['an address', /\b(?:https?:\/\/|www\.)\S+/i],
-  ['a sign that cannot be seen', /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f\u202d\u202e]/],
+  ['markup-in-text.template', /\{\{|\}\}|\{%|%\}|<\?|<%|\$\{|\[object \w+\]|%(?:\d\$)?s\b/],
+  ['markup-in-text.address', /\b(?:https?:\/\/|www\.)\S+/i],
+  ['markup-in-text.invisible', /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f-\u009f\u202d\u202e]/],
   // UTF-8 that was read as Latin: Ã, Â, â€ and what follows them.
-  [
-    'letters of the wrong character set',
-    /Ã[\u0080-\u00bf€‚ƒ„…†‡ˆ‰Š‹Œ‘’“”•–—˜™š›œžŸ]|Â[\u00a0-\u00bf]|â€[™œ\u009d“”˜¦]|ï¿½|\ufffd/,
-  ],
+  ['markup-in-text.charset', /Ã[\u0080-\u00bf€‚ƒ„…†‡ˆ‰Š‹Œ‘’“”•–—˜™š›œžŸ]|Â[\u00a0-\u00bf]|â€[™œ\u009d“”˜¦]|ï¿½|\ufffd/],
 ];
 
 export default defineRule({
   id: 'markup-in-text',
-  title: 'Code that leaked in',
+  title: 'Code in the alt text',
   group: 'words',
   about:
-    'Something that is meant for machines stands in the words: a tag, an entity that was encoded twice, a template’s own signs, an address, signs that cannot be seen, or letters that were read in the wrong character set. A listener hears every bit of it.',
+    'The alt text contains something meant for machines: a tag, an entity that was encoded twice, template syntax, a web address, invisible characters, or letters decoded with the wrong character set. Listeners hear every bit of it.',
   scope: 'appearance',
   gives: ['failed'],
   subsumes: ['misspelt', 'shouting', 'other-language', 'stuffed'],
@@ -40,30 +37,30 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="&lt;b&gt;Our ferry&lt;/b&gt;">',
-        message: '“<b>” is a tag: a listener hears it.',
+        message: '“<b>” is a tag, and a listener hears it.',
       },
       {
         html: '<img src="a.jpg" alt="Fish &amp;amp; chips">',
-        message: '“&amp;” is an entity that was encoded twice: a listener hears it.',
+        message: '“&amp;” is an entity that was encoded twice, and a listener hears it.',
       },
       {
         html: '<img src="a.jpg" alt="{{ picture.alt }}">',
-        message: '“{{” is a template’s own signs: a listener hears it.',
+        message: '“{{” is template syntax, and a listener hears it.',
       },
       {
         html: '<img src="a.jpg" alt="Ferry http://skerry.example/ferry.jpg">',
-        message: '“http://skerry.example/ferry.jpg” is an address: a listener hears it.',
+        message: '“http://skerry.example/ferry.jpg” is a web address, and a listener hears it.',
       },
       {
         html: '<img src="a.jpg" alt="La cafÃ©teria">',
-        message: '“Ã©” is letters of the wrong character set: a listener hears it.',
+        message: '“Ã©” was decoded with the wrong character set.',
       },
     ],
   },
   check({ appearance }) {
     const words = heardWords(appearance);
     if (words === null) return null;
-    for (const [what, pattern] of LEAKS) {
+    for (const [id, pattern] of LEAKS) {
       const found = pattern.exec(words);
       if (!found) continue;
       const shown = /^[\p{Cc}\p{Cf}]/u.test(found[0])
@@ -71,7 +68,7 @@ export default defineRule({
         : found[0];
       return {
         outcome: 'failed',
-        message: `${quoted(shown)} is ${what}: a listener hears it.`,
+        message: { id, values: { text: clipped(shown) } },
         span: { start: found.index, end: found.index + found[0].length },
       };
     }

@@ -2,14 +2,14 @@ import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
 import { defineRule } from './support/rule';
 import { HTML_ALT } from './support/sources';
-import { quoted } from './support/words';
+import { clipped } from './support/words';
 
 export default defineRule({
   id: 'misplaced-alt',
-  title: 'Alt where none belongs',
+  title: 'Alt attribute on the wrong element',
   group: 'presence',
   about:
-    'Only img, area and input type=image take an alt attribute. On a link, a div, an svg or an object it is an attribute like any other that nobody reads: the words are written, and nobody hears them.',
+    'Only img, area and input type=image take an alt attribute. On a link, a div, an svg or an object, browsers ignore it, and nobody hears the text.',
   scope: 'appearance',
   gives: ['failed'],
   sources: [HTML_ALT],
@@ -23,15 +23,15 @@ export default defineRule({
     fails: [
       {
         html: '<svg alt="Tides"><path d="M0 0h9"/></svg>',
-        message: '“Tides” stands in an alt on svg, where nobody hears it.',
+        message: '“Tides” stands in an alt attribute on svg, where browsers ignore it.',
       },
       {
         html: '<a href="/" alt="Front page"><img src="logo.svg" alt=""></a>',
-        message: '“Front page” stands in an alt on a, where nobody hears it.',
+        message: '“Front page” stands in an alt attribute on a, where browsers ignore it.',
       },
       {
         html: '<div style="background-image:url(sea.jpg)" alt="The sea"></div>',
-        message: '“The sea” stands in an alt on div, where nobody hears it.',
+        message: '“The sea” stands in an alt attribute on div, where browsers ignore it.',
       },
     ],
   },
@@ -41,7 +41,7 @@ export default defineRule({
     const missing = a.state === 'missing' || (a.context.control !== null && isBlank(a.context.control.name));
     return {
       outcome: 'failed',
-      message: `${quoted(text)} stands in an alt on ${element}, where nobody hears it.`,
+      message: { id: 'misplaced-alt.misplaced', values: { text: clipped(text), element } },
       fixes: missing ? [{ kind: 'use words', text }] : [],
     };
   },

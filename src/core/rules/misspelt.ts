@@ -1,11 +1,12 @@
 import { z } from 'zod';
+import { languageName } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { baseName } from './support/file-names';
-import { defineRule, type Knowledge, type RuleContext } from './support/rule';
+import { defineRule, type Knowledge } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
-import { heardWords, languageOf, quoted } from './support/words';
+import { clipped, heardWords, languageOf } from './support/words';
 
-const names = new Intl.DisplayNames(['en'], { type: 'language' });
 /** Shorter words are abbreviations more often than mistakes. */
 const SHORTEST = 4;
 /** Further unknown words in one text: it is in another language, or in a jargon that no dictionary has. */
@@ -54,16 +55,20 @@ function unknownWords(words: string, accepted: (word: string) => boolean): Unkno
 
 export default defineRule({
   id: 'misspelt',
-  title: 'Misspelt',
+  title: 'Misspelt word',
   group: 'words',
   about:
-    'A word that no dictionary of its language has. A screen reader says what is written, mistakes and all. Names, words that stand on the page itself and those on the house’s own list are left alone.',
+    'The alt text contains a word that is in no dictionary of its language. Screen readers read out what is written, mistakes included. Names, words that stand on the page itself, and the words on the house style’s own list are left alone.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Words of this house that no dictionary has. */
-    words: z.array(z.string().trim().min(1).max(80)).max(5000).default([]),
+    words: z
+      .array(z.string().trim().min(1).max(80))
+      .max(5000)
+      .default([])
+      .meta({ label: 'Word list', help: 'No dictionary has them, and they are no mistakes. One a line.' }),
   }),
   examples: {
     passes: [
@@ -99,10 +104,16 @@ export default defineRule({
     if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;
     const { word, start } = unknown[0]!;
     const better = speller.suggest(word, 3);
-    const also = unknown.length > 1 ? `, nor is ${quoted(unknown[1]!.word)}` : '';
     return {
       outcome: 'advice',
-      message: `${quoted(word)} is in no ${names.of(language.split('-')[0]!)} dictionary${also}.`,
+      message: {
+        id: unknown.length > 1 ? 'misspelt.several' : 'misspelt.one',
+        values: {
+          word: clipped(word),
+          language: languageName(language.split('-')[0]!),
+          ...(unknown[1] ? { other: clipped(unknown[1].word) } : {}),
+        },
+      },
       span: { start, end: start + word.length },
       fixes: [
         ...better.map((b) => ({

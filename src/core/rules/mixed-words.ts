@@ -1,17 +1,19 @@
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE } from './support/sources';
-import { count, heardWords, languageOf, quoted } from './support/words';
+import { clipped, heardWords, languageOf } from './support/words';
 
 export default defineRule({
   id: 'mixed-words',
-  title: 'One picture, different words',
+  title: 'One picture, different alt texts',
   group: 'sets',
   about:
-    'The same picture says one thing here and another there, or nothing at all in one of its places, although it serves the same purpose. What is right in one place is often right in the others.',
+    'The same picture has different alt texts in different places, or none in some of them, although it serves the same purpose. What is right in one place is often right in the others.',
   scope: 'picture',
   gives: ['cantTell', 'advice'],
   sources: [COMMON_PRACTICE],
@@ -32,7 +34,7 @@ export default defineRule({
       },
       {
         html: ['<img src="a.jpg">', '<img src="a.jpg" alt="Two puffins">'],
-        message: 'It says “Two puffins” in 1 place and nothing in 1 other.',
+        message: 'Its alt text is “Two puffins” in 1 place and missing in 1 other.',
       },
     ],
   },
@@ -57,12 +59,23 @@ export default defineRule({
       }
       if (texts.size === 0 || (texts.size === 1 && none.length === 0)) continue;
       const all = [...texts.values()].sort((a, b) => b.places - a.places);
-      const message =
+      const message: Message =
         all.length === 1
-          ? `It says ${quoted(all[0]!.text)} in ${count(all[0]!.places, 'place')} and nothing in ${none.length} ${none.length === 1 ? 'other' : 'others'}.`
-          : `${all.length} different texts in ${count(group.length, 'place')}, ${quoted(all[0]!.text, 40)} and ${
-              all.length > 2 ? count(all.length - 1, 'other') : quoted(all[1]!.text, 40)
-            }${none.length > 0 ? `; nothing in ${none.length}` : ''}.`;
+          ? {
+              id: 'mixed-words.missing',
+              values: { text: clipped(all[0]!.text), places: all[0]!.places, missing: none.length },
+            }
+          : {
+              id: all.length > 2 ? 'mixed-words.many' : 'mixed-words.two',
+              values: {
+                texts: all.length,
+                places: group.length,
+                first: clipped(all[0]!.text, 40),
+                second: clipped(all[1]!.text, 40),
+                others: all.length - 1,
+                missing: none.length,
+              },
+            };
       out.push({
         context: none[0] ?? group[0]!,
         finding: {

@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, TUTORIAL_TIPS } from './support/sources';
-import { heardWords, languageWords, quoted } from './support/words';
+import { clipped, heardWords, languageWords } from './support/words';
 
 export default defineRule({
   id: 'needless-opening',
   title: 'Needless opening',
   group: 'words',
   about:
-    '“Image of”, “photo of”, “this is a picture of”: a screen reader has already said that it is an image. Where the medium is the point (a painting, a map, a chart, a screenshot) it is worth a word, and Detto lets it stand.',
+    '“Image of”, “photo of”, “this is a picture of”: the screen reader has already said that it is an image. Where the medium matters (a painting, a map, a chart, a screenshot) it deserves a word, and Detto does not report it.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [TUTORIAL_TIPS, COMMON_PRACTICE],
@@ -23,26 +23,26 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="Image of the ferry at the quay">',
-        message: '“Image of” is said already: every listener hears that it is an image.',
+        message: '“Image of” is not needed: a screen reader says by itself that it is an image.',
       },
       {
         html: '<img src="a.jpg" alt="This is a photo of two puffins">',
-        message: '“This is a photo of” is said already: every listener hears that it is an image.',
+        message: '“This is a photo of” is not needed: a screen reader says by itself that it is an image.',
       },
       {
         html: '<img src="a.jpg" alt="Das Bild zeigt die Fähre">',
         lang: 'de',
-        message: '“Das Bild zeigt” is said already: every listener hears that it is an image.',
+        message: '“Das Bild zeigt” is not needed: a screen reader says by itself that it is an image.',
       },
       {
         html: '<img src="a.jpg" alt="Une photo de l’île">',
         lang: 'fr',
-        message: '“Une photo de” is said already: every listener hears that it is an image.',
+        message: '“Une photo de” is not needed: a screen reader says by itself that it is an image.',
       },
       {
         html: '<img src="a.jpg" alt="Foto van de haven">',
         lang: 'nl',
-        message: '“Foto van” is said already: every listener hears that it is an image.',
+        message: '“Foto van” is not needed: a screen reader says by itself that it is an image.',
       },
     ],
   },
@@ -57,7 +57,7 @@ export default defineRule({
         const start = opening[0].length - opening[0].trimStart().length;
         return {
           outcome: 'advice',
-          message: `${quoted(opening[1]!)} is said already: every listener hears that it is an image.`,
+          message: { id: 'needless-opening.opening', values: { opening: clipped(opening[1]!) } },
           span: { start, end: start + opening[1]!.length },
           fixes: [{ kind: 'use words', text: rest.charAt(0).toLocaleUpperCase() + rest.slice(1) }],
         };

@@ -1,8 +1,8 @@
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import { defineRule } from './support/rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
 import { MANY_WORDS, recognisedWords } from '../purpose/propose';
-import { count } from './support/words';
 import { lengthOf } from '../words/graphemes';
 
 export default defineRule({
@@ -10,16 +10,24 @@ export default defineRule({
   title: 'Needs a long description',
   group: 'purpose',
   about:
-    'A chart, a diagram, a map, or a picture with many words in it holds more than a short text can say. What it shows belongs into the page: under it, in a caption, in a part that opens, or on a page of its own with a link beside the picture.',
+    'A chart, a diagram, a map or a picture with many words in it holds more than a short text can say. Put the content on the page: below the picture, in a caption, in a part that opens, or on a page of its own with a link next to the picture.',
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
   sources: [SC_1_1_1, G92, G95, ARIA15],
   parameters: z.object({
     /** Graphemes of a caption, or of the words themselves, from which they may say it all. */
-    caption: z.int().min(0).max(2000).default(120),
+    caption: z.int().min(0).max(2000).default(120).meta({
+      label: 'Characters that say it all',
+      lead: 'A chart or a map needs no more where its words or caption have',
+      unit: 'characters.',
+    }),
     /** Recognised words from which a short text cannot say it all. */
-    words: z.int().min(1).max(1000).default(MANY_WORDS),
+    words: z.int().min(1).max(1000).default(MANY_WORDS).meta({
+      label: 'Words written in a picture',
+      lead: 'A picture of text needs a long description with more than',
+      unit: 'words written in it.',
+    }),
   }),
   examples: {
     passes: [
@@ -46,7 +54,7 @@ export default defineRule({
             },
           },
         },
-        message: '26 words are written in it, and no long description is attached.',
+        message: 'It contains 26 words of text, and no long description is attached.',
       },
       {
         html: '<img src="a.svg" alt="Tides in June">',
@@ -57,7 +65,7 @@ export default defineRule({
         html: '<img src="a.svg" alt="Tides in June">',
         purpose: 'complex',
         pictures: { 'a.svg': { hasLongDescription: true } },
-        message: 'It is complex, and no long description is attached. One is written here, and not in the page yet.',
+        message: 'It is complex, and no long description is attached. One is written here, but not on the page yet.',
       },
       {
         html: '<figure><img src="a.svg" alt="Tides in June"><figcaption>Tides</figcaption></figure>',
@@ -79,14 +87,15 @@ export default defineRule({
     if (a.accessible.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;
     const length = lengthOf(a.context.caption ?? '');
     if (length >= caption) return null;
-    const beside =
-      length > 0
-        ? `all there is beside it is a caption of ${count(length, 'character')}`
-        : 'no long description is attached';
-    const kept = picture?.hasLongDescription ? ' One is written here, and not in the page yet.' : '';
+    const message: Message = {
+      id: purpose === 'complex' ? 'needs-long-description.complex' : 'needs-long-description.text',
+      values: { words: written, caption: length },
+    };
     return {
       outcome: 'cantTell',
-      message: `${purpose === 'complex' ? 'It is complex' : `${written} words are written in it`}, and ${beside}.${kept}`,
+      message: picture?.hasLongDescription
+        ? { id: 'needs-long-description.not-delivered', values: { message } }
+        : message,
     };
   },
 });

@@ -5,10 +5,10 @@ import { F65, HTML_ALT, SC_1_1_1 } from './support/sources';
 
 export default defineRule({
   id: 'no-alt',
-  title: 'No alt text',
+  title: 'Missing alt text',
   group: 'presence',
   about:
-    'A picture without an alt attribute, and with no other name. A screen reader has nothing to say, so it says the file name, the address, or nothing; a reader who cannot see the picture does not learn whether it mattered.',
+    'The picture has no alt attribute and no other accessible name. Screen readers announce the file name, the address, or nothing at all, and nobody who cannot see the picture learns whether it mattered.',
   scope: 'appearance',
   gives: ['failed'],
   subsumes: ['unnamed-control'],
@@ -43,10 +43,9 @@ export default defineRule({
       !isBlank(a.accessible.name)
     )
       return null;
-    const caption = a.context.caption ? ' The caption does not stand in for it.' : '';
     return {
       outcome: 'failed',
-      message: `There is no alt attribute: a listener hears the file name, or nothing.${caption}`,
+      message: { id: a.context.caption ? 'no-alt.caption' : 'no-alt.missing' },
     };
   },
 });

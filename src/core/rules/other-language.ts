@@ -1,10 +1,10 @@
 import { z } from 'zod';
+import { languageName } from '../model/message';
 import { normalise } from '../words/graphemes';
 import { defineRule } from './support/rule';
 import { SC_3_1_2 } from './support/sources';
-import { heardWords, statedLanguage, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, statedLanguage, trimmedSpan } from './support/words';
 
-const names = new Intl.DisplayNames(['en'], { type: 'language' });
 /** Scripts that belong to few languages each: a text in one of them is not in any other. */
 const SCRIPTS: readonly [RegExp, readonly string[]][] = [
   [/\p{Script=Cyrillic}/gu, ['ru', 'uk', 'bg', 'sr', 'mk', 'be', 'kk', 'ky', 'mn', 'tg', 'tt']],
@@ -28,16 +28,21 @@ const NEAR = [
 
 export default defineRule({
   id: 'other-language',
-  title: 'In another language',
+  title: 'Alt text in another language',
   group: 'words',
   about:
-    'The words are in another language than the page says. A screen reader pronounces them by the rules of the wrong one. Mark the language, or translate. It is reported only of texts that are long enough to be sure of.',
+    'The alt text is in another language than the page declares, so a screen reader pronounces it by the wrong rules. Mark the language or translate the text. Only texts long enough to be sure of are reported.',
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [SC_3_1_2],
   parameters: z.object({
     /** Letters that a text must have. */
-    letters: z.int().min(10).max(500).default(24),
+    letters: z
+      .int()
+      .min(10)
+      .max(500)
+      .default(24)
+      .meta({ label: 'Letters for a language', lead: 'The language of a text is judged from', unit: 'letters on.' }),
   }),
   examples: {
     passes: [
@@ -48,12 +53,12 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="Die Fähre verlässt am Morgen den Hafen">',
-        message: '“Die Fähre verlässt am Morgen den Hafen” reads as German; the page says English here.',
+        message: '“Die Fähre verlässt am Morgen den Hafen” reads as German; the page declares English here.',
       },
       {
         html: '<img src="a.jpg" alt="The ferry leaves the quay in the morning">',
         lang: 'fr',
-        message: '“The ferry leaves the quay in the morning” reads as English; the page says French here.',
+        message: '“The ferry leaves the quay in the morning” reads as English; the page declares French here.',
       },
     ],
   },
@@ -70,10 +75,12 @@ export default defineRule({
     if (!found || found.language === stated) return null;
     if (script ? script[1].includes(stated) : !isSure(text, stated, found)) return null;
     if (NEAR.some((group) => group.includes(found.language) && group.includes(stated))) return null;
-    const name = (tag: string) => names.of(tag) ?? tag;
     return {
       outcome: 'cantTell',
-      message: `${quoted(text)} reads as ${name(found.language)}; the page says ${name(stated)} here.`,
+      message: {
+        id: 'other-language.other',
+        values: { text: clipped(text), found: languageName(found.language), stated: languageName(stated) },
+      },
       span: trimmedSpan(words),
     };
   },

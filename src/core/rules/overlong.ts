@@ -3,22 +3,30 @@ import { lengthOf } from '../words/graphemes';
 import { MOST_READ } from './support/readable';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
-import { count, heardWords, trimmedSpan } from './support/words';
+import { heardWords, trimmedSpan } from './support/words';
 
 export default defineRule({
   id: 'overlong',
-  title: 'Over the house limit',
+  title: 'Alt text too long',
   group: 'words',
   about:
-    'Alt text is heard in one go: a listener can neither stop in it nor go back a word. What needs more than a sentence belongs into the text of the page or into a long description with headings and lists.',
+    'Alt text is heard in one go: a listener can neither pause in it nor go back a word. Whatever needs more than a sentence belongs in the text of the page, or in a long description with headings and lists.',
   scope: 'appearance',
   gives: ['advice', 'cantTell'],
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Graphemes from which a text is over this collection's limit. */
-    limit: z.int().min(20).max(1000).default(100),
+    limit: z.int().min(20).max(1000).default(100).meta({
+      label: 'Characters over the limit',
+      lead: 'A text is over the limit with more than',
+      unit: 'characters,',
+    }),
     /** Graphemes over which a long description is proposed. */
-    longDescription: z.int().min(50).max(2000).default(250),
+    longDescription: z.int().min(50).max(2000).default(250).meta({
+      label: 'Characters from which a long description is needed',
+      lead: 'and needs a long description with more than',
+      unit: 'characters.',
+    }),
   }),
   examples: {
     passes: [
@@ -33,12 +41,12 @@ export default defineRule({
       {
         html: `<img src="a.jpg" alt="${'x'.repeat(260)}">`,
         message:
-          '260 characters, 160 over this collection’s limit of 100: so much belongs into the page or a long description.',
+          '260 characters, 160 over this collection’s limit of 100: that much belongs on the page or in a long description.',
       },
       {
         html: `<img src="a.jpg" alt="${'seal '.repeat(20_000)}">`,
         message:
-          'Some 100,000 characters, of which the rules read the first 5,000: so much belongs into the page or a long description.',
+          'About 100,000 characters, of which the rules read the first 5,000: that much belongs on the page or in a long description.',
       },
     ],
   },
@@ -48,16 +56,15 @@ export default defineRule({
     if (uncut > MOST_READ && words.length > MOST_READ - 2)
       return {
         outcome: 'cantTell',
-        message: `Some ${uncut.toLocaleString('en-GB')} characters, of which the rules read the first ${MOST_READ.toLocaleString('en-GB')}: so much belongs into the page or a long description.`,
+        message: { id: 'overlong.uncut', values: { length: uncut, read: MOST_READ } },
         span: trimmedSpan(words),
       };
     const length = lengthOf(words);
     if (length <= limit) return null;
     const much = length > longDescription;
-    const over = `${count(length, 'character')}, ${length - limit} over this collection’s limit of ${limit}`;
     return {
       outcome: much ? 'cantTell' : 'advice',
-      message: much ? `${over}: so much belongs into the page or a long description.` : `${over}.`,
+      message: { id: much ? 'overlong.much' : 'overlong.over', values: { length, over: length - limit, limit } },
       span: trimmedSpan(words),
     };
   },

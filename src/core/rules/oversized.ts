@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Picture } from '../model/picture';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
 
 /** The largest that a picture is shown; null where some place does not tell. */
@@ -20,16 +21,21 @@ function largestShown(contexts: readonly RuleContext[], picture: Picture): { wid
 
 export default defineRule({
   id: 'oversized',
-  title: 'Larger than it is shown',
+  title: 'Larger than shown',
   group: 'files',
   about:
-    'The file has far more pixels than it is ever shown with. Twice as many serve sharp screens; more only make readers wait. It is known where the page says the size, or was opened in a browser.',
+    'The file has far more pixels than it is ever shown with. Twice as many serve sharp screens; more only make readers wait. The shown size is known where the page gives it, or was opened in a browser.',
   scope: 'picture',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** How many times wider than shown a picture may be. */
-    times: z.number().min(1).max(20).default(2.5),
+    times: z
+      .number()
+      .min(1)
+      .max(20)
+      .default(2.5)
+      .meta({ label: 'Times as wide as shown', lead: 'A picture may be', unit: 'times as wide as it is shown.' }),
   }),
   examples: {
     passes: [
@@ -69,7 +75,16 @@ export default defineRule({
         context: contexts[0]!,
         finding: {
           outcome: 'advice' as const,
-          message: `${picture.width} × ${picture.height} pixels, shown at most at ${shown.width} × ${shown.height}: ${figure} times as wide.`,
+          message: {
+            id: 'oversized.larger',
+            values: {
+              width: picture.width,
+              height: picture.height,
+              shownWidth: shown.width,
+              shownHeight: shown.height,
+              times: figure,
+            },
+          },
         },
       },
     ];

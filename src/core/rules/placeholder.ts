@@ -1,15 +1,15 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { F30 } from './support/sources';
-import { bare, heardWords, languageWords, quoted, trimmedSpan } from './support/words';
+import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 export default defineRule({
   id: 'placeholder',
-  title: 'Placeholder',
+  title: 'Placeholder alt text',
   group: 'words',
   about:
-    'Words that stand where words should be: “image”, “picture 3”, “untitled”, “alt text”, “undefined”. They tell a listener only that somebody has not got round to it.',
+    'The alt text is a placeholder: “image”, “picture 3”, “untitled”, “alt text”, “undefined”. It only tells listeners that nobody has written it yet.',
   scope: 'appearance',
   gives: ['failed'],
   subsumes: ['too-brief', 'word-list', 'same-words'],
@@ -22,30 +22,36 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="">' },
     ],
     fails: [
-      { html: '<img src="a.jpg" alt="image">', message: '“image” stands in for words that nobody has written.' },
+      {
+        html: '<img src="a.jpg" alt="image">',
+        message: '“image” is a placeholder for a text that nobody has written.',
+      },
       {
         html: '<img src="a.jpg" alt="Picture 3">',
-        message: '“Picture 3” stands in for words that nobody has written.',
+        message: '“Picture 3” is a placeholder for a text that nobody has written.',
       },
       {
         html: '<img src="a.jpg" alt="[alt text here]">',
-        message: '“[alt text here]” stands in for words that nobody has written.',
+        message: '“[alt text here]” is a placeholder for a text that nobody has written.',
       },
-      { html: '<img src="a.jpg" alt="banner1">', message: '“banner1” stands in for words that nobody has written.' },
+      {
+        html: '<img src="a.jpg" alt="banner1">',
+        message: '“banner1” is a placeholder for a text that nobody has written.',
+      },
       {
         html: '<img src="a.jpg" alt="Platzhalter">',
         lang: 'de',
-        message: '“Platzhalter” stands in for words that nobody has written.',
+        message: '“Platzhalter” is a placeholder for a text that nobody has written.',
       },
       {
         html: '<img src="a.jpg" alt="Sans titre">',
         lang: 'fr',
-        message: '“Sans titre” stands in for words that nobody has written.',
+        message: '“Sans titre” is a placeholder for a text that nobody has written.',
       },
       {
         html: '<img src="a.jpg" alt="Imagen 2">',
         lang: 'es',
-        message: '“Imagen 2” stands in for words that nobody has written.',
+        message: '“Imagen 2” is a placeholder for a text that nobody has written.',
       },
     ],
   },
@@ -56,7 +62,7 @@ export default defineRule({
     if (!languageWords(context).some((l) => l.placeholders.has(text))) return null;
     return {
       outcome: 'failed',
-      message: `${quoted(normalise(words))} stands in for words that nobody has written.`,
+      message: { id: 'placeholder.placeholder', values: { text: clipped(normalise(words)) } },
       span: trimmedSpan(words),
     };
   },

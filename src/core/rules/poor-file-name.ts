@@ -1,8 +1,10 @@
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { baseName, isCode, isDeviceName } from './support/file-names';
-import { languageWords, heardWords, quoted } from './support/words';
-import { defineRule, type RuleContext } from './support/rule';
+import { clipped, heardWords, languageWords } from './support/words';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 
 /** Words that a name needs. */
@@ -17,23 +19,24 @@ function nameFrom(text: string, context: RuleContext): string | null {
   return content.length < 2 ? null : content.slice(0, WORDS).join('-');
 }
 
+/** Id of the message that says why a name says nothing; null where it says something. */
 function reasonFor(stem: string): string | null {
-  if (isDeviceName(stem)) return 'is what a camera or a tool calls it';
-  if (isCode(stem)) return 'is a code';
-  if (/^[\d_. -]+$/.test(stem)) return 'is a number';
+  if (isDeviceName(stem)) return 'poor-file-name.device';
+  if (isCode(stem)) return 'poor-file-name.code';
+  if (/^[\d_. -]+$/.test(stem)) return 'poor-file-name.number';
   return /^(?:image|img|photo|picture|pic|untitled|unnamed|file|download|scan|bild|foto|imagen|imagem|immagine|afbeelding)[-_ ]?\d*$/i.test(
     stem,
   )
-    ? 'says nothing'
+    ? 'poor-file-name.nothing'
     : null;
 }
 
 export default defineRule({
   id: 'poor-file-name',
-  title: 'File name that says nothing',
+  title: 'Meaningless file name',
   group: 'files',
   about:
-    'The file is called what a camera or a machine called it. Search engines read file names, and so do people who save the picture. Once the words are right, a name of a few of them, in lower case with hyphens, says what it shows.',
+    'The file still has the name that a camera or a program gave it. Search engines read file names, and so do people who save the picture. Once the alt text is right, a few of its words in lower case, joined by hyphens, make a good name.',
   scope: 'picture',
   gives: ['advice'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
@@ -48,7 +51,7 @@ export default defineRule({
       {
         html: '<img src="/i/IMG_2041.jpg" alt="Two puffins on a grassy cliff">',
         message:
-          '“IMG_2041.jpg” is what a camera or a tool calls it; “two-puffins-grassy-cliff.jpg” would say what it shows.',
+          '“IMG_2041.jpg” is a camera’s or a program’s name for it; “two-puffins-grassy-cliff.jpg” would say what it shows.',
       },
       {
         html: '<img src="00231.jpg" alt="Ferry">',
@@ -62,13 +65,20 @@ export default defineRule({
     if (!said || !src || src.startsWith('data:')) return [];
     const file = baseName(src);
     const [, stem, extension] = /^(.*?)(\.[a-z0-9]{2,5})?$/i.exec(file)!;
-    const reason = reasonFor(stem!);
-    if (!reason) return [];
+    const id = reasonFor(stem!);
+    if (!id) return [];
     const words = heardWords(said.appearance)!;
     const better = isDeviceName(words) ? null : nameFrom(words, said);
-    const proposal = better ? `; ${quoted(better + (extension ?? '').toLowerCase())} would say what it shows` : '';
-    return [
-      { context: said, finding: { outcome: 'advice' as const, message: `${quoted(file)} ${reason}${proposal}.` } },
-    ];
+    const values = { file: clipped(file) };
+    const message: Message = better
+      ? {
+          id: 'poor-file-name.proposal',
+          values: {
+            message: { id, values },
+            proposal: clipped(better + (extension ?? '').toLowerCase()),
+          },
+        }
+      : { id: 'poor-file-name.alone', values: { message: { id, values } } };
+    return [{ context: said, finding: { outcome: 'advice' as const, message } }];
   },
 });

@@ -1,61 +1,13 @@
+import { strings } from '../../ui/strings';
 import { knowledge } from '../../server/language/dictionaries';
-import type { Picture } from '../model/picture';
 import { activeRules, auditCollection } from '../audit';
-import { NOT_ANALYSED } from '../model/picture-analysis';
-import { readSource } from '../formats/html/read-page';
-import { proposePurpose } from '../purpose/propose';
 import { RULES, ruleById } from '.';
-import type { Example, Rule, RuleContext } from './support/rule';
-
-/** Lays an example out as a small collection: each distinct `src` is one picture. */
-function collect(example: Example): RuleContext[] {
-  const contexts: RuleContext[] = [];
-  [example.html].flat().forEach((html, p) => {
-    const { appearances } = readSource(`<!doctype html><html lang="${example.lang ?? 'en'}"><body>${html}</body>`);
-    for (const read of appearances) {
-      const appearance = example.byScript ? { ...read, location: { kind: 'script' as const } } : read;
-      const id = appearance.markup.src ?? `element ${p}.${appearance.order}`;
-      const pictureAt = (id: string, src: string | null): Picture => ({
-        id,
-        sha256: id,
-        type: 'image/jpeg',
-        bytes: 1000,
-        width: 100,
-        height: 100,
-        src,
-        broken: null,
-        unread: null,
-        smallerCopyBytes: null,
-        ...example.pictures?.[id],
-        analysis: example.pictures?.[id]?.analysis ? { ...NOT_ANALYSED, ...example.pictures[id].analysis } : null,
-      });
-      const picture = pictureAt(id, appearance.markup.src);
-      contexts.push({
-        id: `${p}.${appearance.order}`,
-        page: {
-          path: `page-${p}.html`,
-          lang: example.lang ?? 'en',
-          title: '',
-          description: null,
-          headings: [],
-          directives: [],
-          ...example.page,
-        },
-        picture,
-        variants: appearance.markup.candidates.filter((c) => c.src !== id).map((c) => pictureAt(c.src, c.src)),
-        appearance,
-        purpose: example.purpose ?? proposePurpose(appearance, picture).purpose,
-        purposeSettled: example.purpose !== undefined,
-        targetTitle: example.targetTitle ?? null,
-      });
-    }
-  });
-  return contexts;
-}
+import { exampleContexts } from './support/examples';
+import type { Example, Rule } from './support/rule';
 
 const audit = (rule: Rule, example: Example) => {
   const style = { [rule.id]: { parameters: example.parameters ?? {} } };
-  return auditCollection(collect(example), activeRules(style, knowledge(example.phrases), [rule]));
+  return auditCollection(exampleContexts(example), activeRules(style, knowledge(example.phrases), [rule]));
 };
 
 describe.each(RULES.map((rule) => [rule.id, rule] as const))('%s', (id, rule) => {
@@ -76,7 +28,7 @@ describe.each(RULES.map((rule) => [rule.id, rule] as const))('%s', (id, rule) =>
     'finds %s',
     (_, example) => {
       const found = audit(rule, example);
-      expect(found.map((f) => f.message)).toContain(example.message);
+      expect(found.map((f) => strings.message(f.message))).toContain(example.message);
       for (const f of found) {
         expect(f.rule).toBe(id);
         expect(rule.gives).toContain(f.outcome);
@@ -88,7 +40,7 @@ describe.each(RULES.map((rule) => [rule.id, rule] as const))('%s', (id, rule) =>
 
 /** What rules of presence and purpose find on one page, and what else is asked for. */
 const found = (html: string, example: Omit<Example, 'html'> = {}) =>
-  auditCollection(collect({ ...example, html }), activeRules({}, knowledge()))
+  auditCollection(exampleContexts({ ...example, html }), activeRules({}, knowledge()))
     .map((f) => f.rule)
     // Their files are invented.
     .filter((rule) => ruleById(rule)!.group !== 'files');

@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { BEST_OF_SERIES } from '../purpose/order';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
-import { count, heardWords, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, trimmedSpan } from './support/words';
 
 /** What tells two pictures apart: what they show whatever they are encoded as, their content, or their address where that could not be read. */
 const pictureKey = (context: RuleContext) =>
@@ -42,34 +43,37 @@ function finding(
   context: RuleContext,
   outcome: RuleFinding['outcome'],
   among: readonly RuleContext[],
-  where: string,
+  where: 'page' | 'collection',
 ): RuleFinding {
   const words = heardWords(context.appearance)!;
   const pictures = among.length;
+  const values = { pictures, where, text: clipped(normalise(words)) };
   if (inOneSeries(among)) {
-    const begin =
-      pictures > BEST_OF_SERIES
-        ? `word the best ${BEST_OF_SERIES} with care, and adapt the others from them`
-        : 'say what differs';
     return {
       outcome,
-      message: `${count(pictures, 'picture')} ${where} look alike and all say ${quoted(normalise(words))}: ${begin}.`,
+      message: {
+        id: pictures > BEST_OF_SERIES ? 'same-words.series' : 'same-words.few-alike',
+        values: { ...values, best: BEST_OF_SERIES },
+      },
       span: trimmedSpan(words),
     };
   }
   return {
     outcome,
-    message: `${pictures > MANY ? `Over ${MANY} different pictures` : count(pictures, 'different picture')} ${where} say ${quoted(normalise(words))}.`,
+    message:
+      pictures > MANY
+        ? { id: 'same-words.over', values: { ...values, pictures: MANY } }
+        : { id: 'same-words.different', values },
     span: trimmedSpan(words),
   };
 }
 
 export default defineRule({
   id: 'same-words',
-  title: 'Same words, different pictures',
+  title: 'Different pictures, same alt text',
   group: 'sets',
   about:
-    'Different pictures with one and the same text. On one page a listener cannot tell them apart; across pages it is often a text that a template or a tool has put there.',
+    'Different pictures have exactly the same alt text. On one page, listeners cannot tell them apart; across pages, the text often comes from a template or a tool.',
   scope: 'words',
   sees: true,
   gives: ['cantTell', 'advice'],
@@ -93,15 +97,15 @@ export default defineRule({
         html: '<img src="1.jpg" alt="Puffin"><img src="2.jpg" alt="Puffin"><img src="3.jpg" alt="Puffin"><img src="4.jpg" alt="Puffin"><img src="5.jpg" alt="Puffin"><img src="6.jpg" alt="Puffin">',
         pictures: Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`${n}.jpg`, { analysis: { similarGroup: 1 } }])),
         message:
-          '6 pictures on this page look alike and all say “Puffin”: word the best 5 with care, and adapt the others from them.',
+          '6 pictures on this page look alike, and all have the alt text “Puffin”: describe the best 5 with care, and adapt the others from them.',
       },
       {
         html: '<img src="a.jpg" alt="Puffin"><img src="b.jpg" alt="puffin.">',
-        message: '2 different pictures on this page say “Puffin”.',
+        message: '2 different pictures on this page have the alt text “Puffin”.',
       },
       {
         html: ['<img src="a.jpg" alt="Puffin">', '<img src="b.jpg" alt="Puffin">'],
-        message: '2 different pictures in this collection say “Puffin”.',
+        message: '2 different pictures in this collection have the alt text “Puffin”.',
       },
     ],
   },
@@ -114,14 +118,14 @@ export default defineRule({
       if (pictures.length < 2 || sameTarget(pictures)) continue;
       for (const context of pictures) {
         told.add(pictureKey(context));
-        out.push({ context, finding: finding(context, 'cantTell', pictures, 'on this page') });
+        out.push({ context, finding: finding(context, 'cantTell', pictures, 'page') });
       }
     }
     const everywhere = firstOfEachPicture(said);
     if (everywhere.length >= 2 && !sameTarget(everywhere))
       for (const context of everywhere)
         if (!told.has(pictureKey(context)))
-          out.push({ context, finding: finding(context, 'advice', everywhere, 'in this collection') });
+          out.push({ context, finding: finding(context, 'advice', everywhere, 'collection') });
     return out;
   },
 });

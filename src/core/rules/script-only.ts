@@ -4,10 +4,10 @@ import { COMMON_PRACTICE } from './support/sources';
 
 export default defineRule({
   id: 'script-only',
-  title: 'Only by script',
+  title: 'Added by script',
   group: 'files',
   about:
-    'The picture does not stand in the page as it is sent; a script puts it there. Search engines may see it late or never, and its words have to be changed where the script takes them from. It is known only of pages that were opened in a browser.',
+    'The picture is not in the page as the server sends it; a script adds it. Search engines may see it late or never, and its alt text has to be changed where the script takes it from. This is only known for pages that were opened in a browser.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
@@ -21,18 +21,18 @@ export default defineRule({
       {
         html: '<img src="boat.jpg" alt="The ferry at the quay">',
         byScript: true,
-        message: 'Only a script puts it into the page.',
+        message: 'A script adds it; it is not in the page as the server sends it.',
       },
       {
         html: '<main><a href="/map"><img src="map.png" alt="Map of the harbour"></a></main>',
         byScript: true,
-        message: 'Only a script puts it into the page.',
+        message: 'A script adds it; it is not in the page as the server sends it.',
       },
     ],
   },
   check({ appearance: a }) {
     // Nobody looks for what is decorative or in a style sheet.
     if (a.location.kind !== 'script' || a.state === 'decorative') return null;
-    return { outcome: 'advice', message: 'Only a script puts it into the page.' };
+    return { outcome: 'advice', message: { id: 'script-only.script' } };
   },
 });

@@ -3,7 +3,7 @@ import { normalise } from '../words/graphemes';
 import { defineRule } from './support/rule';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, F72, H86 } from './support/sources';
-import { count, heardWords, languageOf, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
 
 /** Acronyms are written so; longer words in capitals are not. */
 const ACRONYM = 4;
@@ -21,27 +21,28 @@ function shout(text: string, language: string | null): Pick<RuleFinding, 'messag
   const capitals = words.filter((w) => w.length > 1 && w === w.toUpperCase() && w !== w.toLowerCase());
   const long = capitals.filter((w) => w.length > ACRONYM);
   if (capitals.length > MOST && long.length >= 2 && capitals.length >= words.length * 0.7) {
-    const told = `${count(capitals.length, 'word')} of ${words.length} are in capitals: some screen readers spell them out.`;
-    return { message: told, fixes: [{ kind: 'use words', text: calmed(text, language) }] };
+    return {
+      message: { id: 'shouting.capitals', values: { capitals: capitals.length, words: words.length } },
+      fixes: [{ kind: 'use words', text: calmed(text, language) }],
+    };
   }
   const run = /[!?]{2,}|([*=~_#+<>^|•·★☆►◄»«-])\1{3,}|\.{4,}/.exec(text);
-  if (run) return { message: `${quoted(run[0])} is read out sign by sign, or not at all.` };
+  if (run) return { message: { id: 'shouting.run', values: { text: clipped(run[0]) } } };
   const emoji = text.match(/\p{Extended_Pictographic}/gu)?.filter((c) => !/[©®™]/.test(c)) ?? [];
-  if (emoji.length >= 3) return { message: `${emoji.length} emoji: a listener hears the name of each.` };
+  if (emoji.length >= 3) return { message: { id: 'shouting.emoji', values: { n: emoji.length } } };
   const ornaments = text.match(/[★☆►◄▶◀■□●○◆◇♦♥✓✔✦✧]/gu) ?? [];
-  if (ornaments.length >= 3)
-    return { message: `${ornaments.length} ornaments: a listener hears the name of each, or nothing.` };
+  if (ornaments.length >= 3) return { message: { id: 'shouting.ornaments', values: { n: ornaments.length } } };
   if (/(?<![\p{L}\p{N}])[:;=]-?[)(DP|](?:\s|$)/u.test(text) || /¯\\_|\(╯|<3(?:\s|$)/.test(text))
-    return { message: 'A face drawn with signs is read out sign by sign.' };
+    return { message: { id: 'shouting.face' } };
   return null;
 }
 
 export default defineRule({
   id: 'shouting',
-  title: 'Loud writing',
+  title: 'Capitals and symbols',
   group: 'words',
   about:
-    'Capitals throughout, rows of punctuation, ornaments, emoji or faces drawn with signs. Some screen readers spell out what is in capitals, and say the name of every sign.',
+    'The alt text is all in capitals, or contains rows of punctuation, ornaments, emoji or faces made of characters. Some screen readers spell out capitals and read the name of every symbol.',
   scope: 'appearance',
   gives: ['advice'],
   sources: [F72, H86, COMMON_PRACTICE],
@@ -55,14 +56,17 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="BOOK YOUR FERRY TICKET TODAY">',
-        message: '5 words of 5 are in capitals: some screen readers spell them out.',
+        message: '5 words of 5 are in capitals; some screen readers spell them out.',
       },
       {
         html: '<img src="a.jpg" alt="Puffins are back!!!">',
-        message: '“!!!” is read out sign by sign, or not at all.',
+        message: '“!!!” is read out character by character, or not at all.',
       },
       { html: '<img src="a.jpg" alt="New boat 🚢🎉🎉">', message: '3 emoji: a listener hears the name of each.' },
-      { html: '<img src="a.jpg" alt="Happy crew :-)">', message: 'A face drawn with signs is read out sign by sign.' },
+      {
+        html: '<img src="a.jpg" alt="Happy crew :-)">',
+        message: 'A face made of characters is read out one character at a time.',
+      },
     ],
   },
   check(context) {

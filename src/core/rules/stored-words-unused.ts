@@ -1,17 +1,14 @@
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import { normalise, wordsOf } from '../words/graphemes';
 import { hasExtension, isDeviceName } from './support/file-names';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { IPTC } from './support/sources';
-import { bare, heardWords, languageWords, quoted } from './support/words';
+import { bare, clipped, heardWords, languageWords } from './support/words';
 
 /** Share of the file's words that are said, from which the page uses them. */
 const USED = 0.3;
-const FIELDS: Record<string, string> = {
-  alt: 'Alt Text (Accessibility)',
-  description: 'description',
-  title: 'title',
-};
 
 /** Whether a text says anything that somebody meant. */
 function saysSomething(context: RuleContext, words: string | null): words is string {
@@ -22,10 +19,10 @@ function saysSomething(context: RuleContext, words: string | null): words is str
 
 export default defineRule({
   id: 'stored-words-unused',
-  title: 'Words in the file that the page does not use',
+  title: 'Alt text in the file, but not on the page',
   group: 'files',
   about:
-    'Somebody wrote words for this picture into its file, and the page says nothing, or something else. Words that are stored somewhere are not words on the page: a template may have forgotten them. A description or a title in the file counts only where the page says nothing of its own.',
+    'Somebody stored a text for this picture in its file, and the page has none, or a different one. Stored text is not text on the page: a template may not print it. A description or a title in the file counts only where the page has no text of its own.',
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
@@ -51,13 +48,13 @@ export default defineRule({
       {
         html: '<img src="a.jpg">',
         pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'description' } } },
-        message: 'There is no alt text, and the description in its file is “Two puffins on a grassy cliff”.',
+        message: 'There is no alt text, but the description in its file is “Two puffins on a grassy cliff”.',
       },
       {
         html: '<img src="a.jpg" alt="Wildlife">',
         pictures: { 'a.jpg': { analysis: { words: 'Two puffins on a grassy cliff', wordsFrom: 'alt' } } },
         message:
-          'The Alt Text (Accessibility) in its file is “Two puffins on a grassy cliff”, and the page says something else.',
+          'The Alt Text (Accessibility) in its file is “Two puffins on a grassy cliff”, but the page says something else.',
       },
     ],
   },
@@ -75,13 +72,16 @@ export default defineRule({
     )
       return null;
     const said = heardWords(a);
-    const field = FIELDS[wordsFrom]!;
     const text = normalise(words);
+    const values = { field: wordsFrom, text: clipped(text) };
     const fixes = [{ kind: 'use words' as const, text }];
     if (!saysSomething(context, said)) {
       if (a.state === 'decorative') return null;
-      const here = said === null ? 'There is no alt text' : `Only ${quoted(normalise(said), 30)} is said here`;
-      return { outcome: 'cantTell', message: `${here}, and the ${field} in its file is ${quoted(text)}.`, fixes };
+      const message: Message =
+        said === null
+          ? { id: 'stored-words-unused.missing', values }
+          : { id: 'stored-words-unused.only', values: { ...values, said: clipped(normalise(said), 30) } };
+      return { outcome: 'cantTell', message, fixes };
     }
     if (wordsFrom !== 'alt') return null;
     const own = new Set(wordsOf(said.toLowerCase()));
@@ -89,7 +89,7 @@ export default defineRule({
     if (theirs.length === 0 || theirs.filter((w) => own.has(w)).length >= theirs.length * USED) return null;
     return {
       outcome: 'cantTell',
-      message: `The ${field} in its file is ${quoted(text)}, and the page says something else.`,
+      message: { id: 'stored-words-unused.other', values },
       fixes,
     };
   },

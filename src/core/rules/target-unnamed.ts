@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { normalise, wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
-import { bare, heardWords, languageOf, languageWords, quoted, trimmedSpan } from './support/words';
+import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
 
 /** The words of an address that people can read: `/sailings/winter-2026` gives sailings, winter, 2026. */
 function addressWords(href: string): string[] {
@@ -38,10 +39,10 @@ const DOES = /^(?:#|mailto:|tel:|javascript:)/i;
 
 export default defineRule({
   id: 'target-unnamed',
-  title: 'Where does it lead?',
+  title: 'Unclear link or button',
   group: 'purpose',
   about:
-    'A linked picture says where the link goes, a button’s picture what it does. “Click here” tells nobody; and words that only describe the picture, and share nothing with the title or address of the page that it leads to, leave a listener guessing.',
+    'The alt text of a linked picture says where the link goes, that of a button what it does. “Click here” tells nobody; and a text that only describes the picture, with nothing in common with the title or address of the target, leaves listeners guessing.',
   scope: 'appearance',
   gives: ['failed', 'cantTell'],
   sources: [SC_2_4_4, TUTORIAL_FUNCTIONAL, G82],
@@ -72,7 +73,7 @@ export default defineRule({
         html: '<a href="/cruise"><img src="a.jpg" alt="Two birds on a cliff"></a>',
         targetTitle: 'Book the cruise – Skerry Sound',
         message:
-          '“Two birds on a cliff” has no word in common with where the link leads, “Book the cruise – Skerry Sound”.',
+          '“Two birds on a cliff” has no word in common with the target of the link, “Book the cruise – Skerry Sound”.',
       },
     ],
   },
@@ -87,7 +88,7 @@ export default defineRule({
     if (languageWords(context).some((l) => l.emptyLinks.has(bare(text))))
       return {
         outcome: 'failed',
-        message: `${quoted(text)} does not say ${control.kind === 'link' ? 'where the link leads' : 'what the button does'}.`,
+        message: { id: 'target-unnamed.empty', values: { text: clipped(text), kind: control.kind } },
         span,
       };
     if (languageWords(context).some((l) => l.navigation.has(bare(text)))) return null;
@@ -96,7 +97,10 @@ export default defineRule({
       return null;
     return {
       outcome: 'cantTell',
-      message: `${quoted(text, 40)} has no word in common with where the link leads, ${quoted(context.targetTitle, 40)}.`,
+      message: {
+        id: 'target-unnamed.nothing-shared',
+        values: { text: clipped(text, 40), target: clipped(context.targetTitle, 40) },
+      },
       span,
     };
   },

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
 import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './support/sources';
 import { heardWords, languageWords, quoted } from './support/words';
@@ -46,19 +47,29 @@ function nearby({ appearance: a }: RuleContext): Set<string> {
 
 export default defineRule({
   id: 'text-not-in-alt',
-  title: 'Text in the picture that nobody hears',
+  title: 'Text in the picture missing from the alt text',
   group: 'purpose',
   about:
-    'Words are written in the picture, and neither its words nor what stands beside it says them. Who cannot see them misses them; and they grow no larger, and cannot be copied or found. Text was recognised by machine: look whether it is right. What is written in photos, screens, charts and maps is left to the rules that know those.',
+    'The picture contains text that is neither in its alt text nor beside it. People who cannot see the picture miss it, and nobody can enlarge, copy or search it. The text was recognised by machine, so check it. Text in photos, screenshots, charts and maps is covered by other rules.',
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
   sources: [SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT],
   parameters: z.object({
     /** Share of its words that have to be missing, from 0 to 1. */
-    missing: z.number().min(0.1).max(1).default(0.4),
+    missing: z.number().min(0.1).max(1).default(0.4).meta({
+      label: 'Percent of its words',
+      lead: 'Text in a picture goes unheard when',
+      unit: '% of its words,',
+      scale: 0.01,
+    }),
     /** Words that have to be missing at least. */
-    least: z.int().min(1).max(100).default(2),
+    least: z
+      .int()
+      .min(1)
+      .max(100)
+      .default(2)
+      .meta({ label: 'Words at least', lead: 'and at least', unit: 'of them, stand nowhere else.' }),
   }),
   examples: {
     passes: [
@@ -102,14 +113,16 @@ export default defineRule({
             analysis: { kind: 'poster', sure: 0.9, text: 'WINTER SALE\nhalf price\nuntil Sunday', textShare: 0.3 },
           },
         },
-        message: '5 of the 6 words written in it are not heard: “WINTER”, “half”, “price”, “until”, “Sunday”.',
+        message:
+          '5 of the 6 words in the picture are missing from the alt text and the text beside it: “WINTER”, “half”, “price”, “until”, “Sunday”.',
       },
       {
         html: '<img src="t.png" alt="Timetable">',
         pictures: {
           't.png': { analysis: { kind: 'poster', sure: 0.4, text: 'Brannoch 07:15\nSkerry 07:55', textShare: 0.25 } },
         },
-        message: '4 of the 4 words written in it are not heard: “Brannoch”, “07:15”, “Skerry”, “07:55”.',
+        message:
+          '4 of the 4 words in the picture are missing from the alt text and the text beside it: “Brannoch”, “07:15”, “Skerry”, “07:55”.',
       },
     ],
   },
@@ -123,7 +136,6 @@ export default defineRule({
     const near = nearby(context);
     const missing = own.filter((w) => !near.has(key(w)));
     if (missing.length < least || missing.length < own.length * leastShare) return null;
-    const more = missing.length > NAMED ? ' and more' : '';
     const text = normalise(seen.text.replace(/\n/g, ' '));
     const fixes: Fix[] =
       text.length <= SHORT && recognisedWords(seen) <= MANY_WORDS && a.context.control?.text !== ''
@@ -131,10 +143,14 @@ export default defineRule({
         : [];
     return {
       outcome: 'cantTell',
-      message: `${missing.length} of the ${own.length} words written in it are not heard: ${missing
-        .slice(0, NAMED)
-        .map((w) => quoted(w, 24))
-        .join(', ')}${more}.`,
+      message: {
+        id: missing.length > NAMED ? 'text-not-in-alt.more' : 'text-not-in-alt.missing',
+        values: {
+          missing: missing.length,
+          of: own.length,
+          words: missing.slice(0, NAMED).map((w) => quoted(w, 24)),
+        },
+      },
       fixes,
     };
   },

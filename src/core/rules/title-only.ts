@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { defineRule } from './support/rule';
 import { HTML_AAM, HTML_ALT } from './support/sources';
-import { quoted } from './support/words';
+import { clipped } from './support/words';
 
 export default defineRule({
   id: 'title-only',
-  title: 'Only a title',
+  title: 'Title instead of alt text',
   group: 'presence',
   about:
-    'The only words are in the title attribute. They show when a mouse rests on the picture, which nobody does by touch or keyboard, and not every screen reader says them. The title is no replacement for alt text.',
+    'The only text is in the title attribute. It appears when a mouse rests on the picture, so touch and keyboard users never see it, and not every screen reader reads it out. A title does not replace alt text.',
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [HTML_AAM, HTML_ALT],
@@ -21,11 +21,11 @@ export default defineRule({
     fails: [
       {
         html: '<img src="boat.jpg" title="The ferry at the quay">',
-        message: 'Only the title says something, “The ferry at the quay”: nobody sees it by touch or keyboard.',
+        message: 'The only text is the title, “The ferry at the quay”, which touch and keyboard users never see.',
       },
       {
         html: '<div role="img" title="The ferry"></div>',
-        message: 'Only the title says something, “The ferry”: nobody sees it by touch or keyboard.',
+        message: 'The only text is the title, “The ferry”, which touch and keyboard users never see.',
       },
     ],
   },
@@ -35,7 +35,7 @@ export default defineRule({
       return null;
     return {
       outcome: 'cantTell',
-      message: `Only the title says something, ${quoted(a.accessible.name)}: nobody sees it by touch or keyboard.`,
+      message: { id: 'title-only.title', values: { title: clipped(a.accessible.name) } },
       fixes: [{ kind: 'use words', text: a.accessible.name }],
     };
   },

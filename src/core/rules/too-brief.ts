@@ -2,23 +2,28 @@ import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
 import { defineRule } from './support/rule';
 import { SC_1_1_1 } from './support/sources';
-import { count, heardWords, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, trimmedSpan } from './support/words';
 
 /** Scripts that write a word in one or two characters. */
 const DENSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}\p{Script=Thai}]/u;
 
 export default defineRule({
   id: 'too-brief',
-  title: 'Too brief',
+  title: 'Alt text too short',
   group: 'words',
   about:
-    'One or two characters, or signs without a letter or a digit, hardly serve the same purpose as a picture. Scripts that write whole words in one or two characters are exempt, and so are links and buttons, where “1” or “A” may say it all.',
+    'One or two characters, or symbols without a letter or digit, rarely replace a picture. Scripts that write whole words in one or two characters are exempt, and so are links and buttons, where “1” or “A” may be enough.',
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [SC_1_1_1],
   parameters: z.object({
     /** Graphemes that a text should have. */
-    minimum: z.int().min(1).max(50).default(3),
+    minimum: z
+      .int()
+      .min(1)
+      .max(50)
+      .default(3)
+      .meta({ label: 'Characters at least', lead: 'A text is too brief with fewer than', unit: 'characters.' }),
   }),
   examples: {
     passes: [
@@ -39,13 +44,13 @@ export default defineRule({
     if (!/[\p{L}\p{N}]/u.test(text)) {
       // A symbol that has a name of its own is said by it.
       if (/^(?:\p{Extended_Pictographic}\ufe0f?|\p{Sc}|\p{Sm})$/u.test(text)) return null;
-      return { outcome: 'cantTell', message: `${quoted(text)} has neither a letter nor a digit.`, span };
+      return { outcome: 'cantTell', message: { id: 'too-brief.no-letter', values: { text: clipped(text) } }, span };
     }
     const length = lengthOf(text);
     if (length >= minimum || DENSE.test(text)) return null;
     return {
       outcome: 'cantTell',
-      message: `${quoted(text)} is ${count(length, 'character')}; this collection wants at least ${minimum}.`,
+      message: { id: 'too-brief.short', values: { text: clipped(text), length, minimum } },
       span,
     };
   },

@@ -1,13 +1,15 @@
 import { getDomain } from 'tldts';
 import { z } from 'zod';
+import type { Message } from '../model/message';
 import type { Rights } from '../model/picture-analysis';
 import { licenceName } from '../picture/credit';
 import { wordsOf } from '../words/graphemes';
 import { otherHost } from './support/hosts';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, IPTC } from './support/sources';
-import { quoted } from './support/words';
+import { clipped } from './support/words';
 
 /** What announces a credit, in the languages that Detto knows; common practice. */
 const CREDIT =
@@ -38,11 +40,12 @@ function isCredited({ appearance: a }: RuleContext, names: readonly string[]): b
   });
 }
 
-function claim({ creator, credit, copyright, licence }: Rights): string {
-  if (credit) return `asks for the credit ${quoted(credit, 50)}`;
-  if (copyright) return `says ${quoted(copyright, 50)}`;
-  if (creator) return `names ${quoted(creator, 50)} as its maker`;
-  return `is under the licence ${quoted(licenceName(licence!), 50)}`;
+/** What a picture's file says of its rights, as a finding. */
+function claim({ creator, credit, copyright, licence }: Rights): Message {
+  if (credit) return { id: 'uncredited.credit', values: { credit: clipped(credit, 50) } };
+  if (copyright) return { id: 'uncredited.copyright', values: { copyright: clipped(copyright, 50) } };
+  if (creator) return { id: 'uncredited.creator', values: { creator: clipped(creator, 50) } };
+  return { id: 'uncredited.licence', values: { licence: clipped(licenceName(licence!), 50) } };
 }
 
 /** Of a picture whose file says nothing: it is shown from somebody else's host, and nobody is named. */
@@ -55,7 +58,7 @@ function borrowed(
     if (a.state !== 'described' || purpose === 'functional' || purpose === 'decorative' || isSmall(context)) continue;
     const host = otherHost(context, own);
     if (host === null || isCredited(context, [host, getDomain(host) ?? host])) continue;
-    const message = `It is borrowed from ${host}, and no credit stands near it.`;
+    const message = { id: 'uncredited.borrowed', values: { host } };
     return [{ context, finding: { outcome: 'advice', message } }];
   }
   return [];
@@ -63,17 +66,20 @@ function borrowed(
 
 export default defineRule({
   id: 'uncredited',
-  title: 'No credit near it',
+  title: 'Missing credit',
   group: 'files',
   about:
-    'The file says whose picture it is, or under which licence it may be shown, or it is shown from somebody else’s host, and no credit stands near it. Most licences ask for one, and so does good manners. What your own house made needs none: name it in the parameters.',
+    'The file names its maker or a licence, or the picture is loaded from somebody else’s host, and there is no credit near it. Most licences ask for one. Makers who need no credit, such as your own organisation, can be named in the house style.',
   scope: 'picture',
   sees: true,
   gives: ['advice'],
   sources: [IPTC, COMMON_PRACTICE],
   parameters: z.object({
     /** Makers, agencies and hosts of this house, who need no credit. */
-    own: z.array(z.string().trim().toLowerCase().min(1).max(200)).max(200).default([]),
+    own: z.array(z.string().trim().toLowerCase().min(1).max(200)).max(200).default([]).meta({
+      label: 'Makers whose pictures need no credit',
+      help: 'Pictures that they made, or that come from a host named here, need no credit. One a line.',
+    }),
   }),
   examples: {
     passes: [
@@ -125,7 +131,7 @@ export default defineRule({
       {
         html: '<img src="https://pictures.example.org/a.jpg" alt="The ferry">',
         page: { path: 'https://skerry.example/' },
-        message: 'It is borrowed from pictures.example.org, and no credit stands near it.',
+        message: 'It is loaded from pictures.example.org, and there is no credit near it.',
       },
       {
         html: '<p>The ferry runs daily.</p><img src="a.jpg" alt="The ferry">',
@@ -136,7 +142,7 @@ export default defineRule({
             },
           },
         },
-        message: 'Its file asks for the credit “Rendall/Northern Pictures”, and none stands near it.',
+        message: 'Its file asks for the credit “Rendall/Northern Pictures”, and there is none near it.',
       },
       {
         html: '<img src="a.jpg" alt="The ferry">',
@@ -152,7 +158,7 @@ export default defineRule({
             },
           },
         },
-        message: 'Its file is under the licence “CC BY-SA 4.0”, and no credit stands near it.',
+        message: 'Its file has the licence “CC BY-SA 4.0”, and there is no credit near it.',
       },
     ],
   },
@@ -165,13 +171,6 @@ export default defineRule({
       (s) => s.appearance.state === 'described' && !isSmall(s) && !isCredited(s, named(rights)),
     );
     if (!bare) return [];
-    const said = claim(rights);
-    const none = said.startsWith('asks') ? 'none' : 'no credit';
-    return [
-      {
-        context: bare,
-        finding: { outcome: 'advice' as const, message: `Its file ${said}, and ${none} stands near it.` },
-      },
-    ];
+    return [{ context: bare, finding: { outcome: 'advice' as const, message: claim(rights) } }];
   },
 });

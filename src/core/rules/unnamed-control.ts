@@ -5,10 +5,10 @@ import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } fr
 
 export default defineRule({
   id: 'unnamed-control',
-  title: 'Link or button with no name',
+  title: 'Link or button without a name',
   group: 'presence',
   about:
-    'A link, a button or an area of an image map whose only content is pictures, none of which says anything. A listener hears “link” and perhaps an address, and cannot know where it leads or what it does.',
+    'A link, a button or an area of an image map contains only pictures, and none of them has alt text. Listeners hear “link”, perhaps with an address, and cannot know where it leads or what it does.',
   scope: 'appearance',
   gives: ['failed'],
   sources: [SC_2_4_4, SC_4_1_2, F89, H24, H30, H36, ACT_LINK, ACT_IMAGE_BUTTON],
@@ -45,11 +45,11 @@ export default defineRule({
     if (a.element === 'input')
       return {
         outcome: 'failed',
-        message: `This button has no name of its own: a listener hears ${c.defaultName ? `“${c.name}”` : 'only “button”'}.`,
+        message: c.defaultName
+          ? { id: 'unnamed-control.default-name', values: { name: c.name } }
+          : { id: 'unnamed-control.input' },
       };
-    if (a.element === 'area')
-      return { outcome: 'failed', message: 'This area of the map has no name: a listener hears the address.' };
-    const heard = c.kind === 'link' ? 'the address' : 'only “button”';
-    return { outcome: 'failed', message: `The ${c.kind} around it has no name: a listener hears ${heard}.` };
+    if (a.element === 'area') return { outcome: 'failed', message: { id: 'unnamed-control.area' } };
+    return { outcome: 'failed', message: { id: `unnamed-control.${c.kind}` } };
   },
 });

@@ -1,22 +1,17 @@
 import { z } from 'zod';
+import type { AppearanceElement } from '../model/appearance';
 import { isBlank } from '../formats/html/tree';
 import { defineRule } from './support/rule';
 import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './support/sources';
 
-const WHAT = {
-  svg: 'An inline drawing',
-  canvas: 'A canvas',
-  object: 'An object',
-  embed: 'An embedded picture',
-  'role-img': 'An element with the role of an image',
-} as const;
+const GRAPHICS: readonly AppearanceElement[] = ['svg', 'canvas', 'object', 'embed', 'role-img'];
 
 export default defineRule({
   id: 'unnamed-graphic',
-  title: 'Drawing with no name',
+  title: 'Graphic without a name',
   group: 'presence',
   about:
-    'A drawing, an object or an element that plays an image, with no accessible name. Where it has the role of an image a listener hears that there is one, and nothing more. Where it has no role at all, nobody can tell whether it is meant to be heard: name it, or hide it with aria-hidden.',
+    'An inline drawing, an object or an element with the role of an image has no accessible name. With that role, listeners hear that there is an image and nothing more. Without any role, nobody can tell whether it is meant to be heard: name it, or hide it with aria-hidden.',
   scope: 'appearance',
   gives: ['failed', 'cantTell'],
   sources: [SC_1_1_1, ACT_SVG, ACT_OBJECT, ACT_IMG_ROLE, H53],
@@ -53,8 +48,8 @@ export default defineRule({
     ],
   },
   check({ appearance: a }) {
-    const what = WHAT[a.element as keyof typeof WHAT];
-    if (!what || a.accessible.hidden || a.state !== 'missing' || !isBlank(a.accessible.name)) return null;
+    if (!GRAPHICS.includes(a.element) || a.accessible.hidden || a.state !== 'missing' || !isBlank(a.accessible.name))
+      return null;
     if (a.markup.ownRole === 'none') return null;
     // Of a control that has no name, another rule tells; of one that has, nobody misses its drawing.
     if (
@@ -65,13 +60,13 @@ export default defineRule({
     if (a.markup.ownRole === 'image' || a.element === 'role-img')
       return {
         outcome: 'failed',
-        message: `${what.replace(' with the role of an image', '')} with the role of an image has no name: a listener hears “image” and nothing more.`,
+        message: { id: 'unnamed-graphic.role', values: { element: a.element } },
       };
     if (a.element === 'object' || a.element === 'embed')
-      return { outcome: 'failed', message: `${what.replace(' picture', '')} that shows a picture has no name.` };
+      return { outcome: 'failed', message: { id: 'unnamed-graphic.object', values: { element: a.element } } };
     return {
       outcome: 'cantTell',
-      message: `${what} has neither a role nor a name: name it, or hide it from those who listen.`,
+      message: { id: 'unnamed-graphic.no-role', values: { element: a.element } },
     };
   },
 });

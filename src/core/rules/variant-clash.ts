@@ -4,10 +4,11 @@ import { groupBy } from '../group-by';
 import { sceneDifference } from '../picture/similarity';
 import { normalise, wordsKey } from '../words/graphemes';
 import { baseName } from './support/file-names';
-import { defineRule, type RuleContext } from './support/rule';
+import { defineRule } from './support/rule';
+import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
-import { heardWords, quoted } from './support/words';
+import { clipped, heardWords } from './support/words';
 
 /** Mean difference of colours from which two cuts are no cuts of one scene; measured in docs/pictures.md. */
 const OTHER_SCENE = 26;
@@ -22,7 +23,10 @@ function otherPicture(variant: Picture | null, img: RuleContext): RuleFinding | 
   if (words === null || sceneDifference(own, shown) < OTHER_SCENE) return null;
   return {
     outcome: 'cantTell',
-    message: `Some screens are shown ${quoted(baseName(variant!.src ?? ''))} instead, which looks like another picture; both are heard as ${quoted(normalise(words))}.`,
+    message: {
+      id: 'variant-clash.other-picture',
+      values: { file: clipped(baseName(variant!.src ?? '')), text: clipped(normalise(words)) },
+    },
   };
 }
 
@@ -47,17 +51,20 @@ function sameTwice(first: RuleContext, second: RuleContext): RuleFinding | null 
   if (first.appearance.context.control?.href !== second.appearance.context.control?.href) return null;
   return {
     outcome: 'cantTell',
-    message: `The same picture stands beside it as ${quoted(normalise(a))}, and here it is ${quoted(normalise(b))}.`,
+    message: {
+      id: 'variant-clash.same-picture',
+      values: { other: clipped(normalise(a)), text: clipped(normalise(b)) },
+    },
     fixes: [{ kind: 'use words', text: normalise(a) }],
   };
 }
 
 export default defineRule({
   id: 'variant-clash',
-  title: 'Another picture on other screens',
+  title: 'Different picture on other screens',
   group: 'sets',
   about:
-    'A place may show one picture on wide screens and another on narrow ones, and has words for one only; where the two show different things, one of them is described wrongly. And one picture that stands there twice, for two widths, should say the same both times. That pictures differ is judged by their colours: look.',
+    'One place can show different pictures on wide and narrow screens, but has only one alt text; where the pictures show different things, one of them is described wrongly. And a picture that stands there twice, once for each width, should have the same text both times. The comparison goes by colours, so check it.',
   scope: 'page',
   sees: true,
   gives: ['cantTell'],
@@ -86,7 +93,7 @@ export default defineRule({
           'wide.jpg': { analysis: { fields: '406090406090' } },
         },
         message:
-          'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
+          'Some screens show “narrow.jpg” instead, which looks like a different picture; both have the alt text “The ferry”.',
       },
       {
         html: '<img src="wide.jpg" srcset="wide.jpg 1200w, narrow.jpg 400w" alt="The ferry">',
@@ -95,11 +102,11 @@ export default defineRule({
           'wide.jpg': { analysis: { fields: '406090406090' } },
         },
         message:
-          'Some screens are shown “narrow.jpg” instead, which looks like another picture; both are heard as “The ferry”.',
+          'Some screens show “narrow.jpg” instead, which looks like a different picture; both have the alt text “The ferry”.',
       },
       {
         html: '<div><img class="desktop" src="a.jpg" alt="The ferry at the quay"> <img class="mobile" src="a.jpg" alt="Ferry"></div>',
-        message: 'The same picture stands beside it as “The ferry at the quay”, and here it is “Ferry”.',
+        message: 'The same picture next to it has the alt text “The ferry at the quay”, and this one “Ferry”.',
       },
     ],
   },

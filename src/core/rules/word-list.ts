@@ -3,7 +3,7 @@ import { normalise } from '../words/graphemes';
 import { wordsOfLanguage } from './language/words';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
-import { count, heardWords, languageOf, quoted, trimmedSpan } from './support/words';
+import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
 
 /** Words parted by spaces alone may be the name of one thing ("red ferry ticket office") up to here. */
 const NAME = 3;
@@ -23,10 +23,10 @@ function bareWords(text: string, functionWords: ReadonlySet<string>): string[] |
 
 export default defineRule({
   id: 'word-list',
-  title: 'Tags, not a sentence',
+  title: 'Tags instead of a description',
   group: 'words',
   about:
-    'Bare words in a row, with nothing that joins them: “boat sea sky sunset”. A listener hears tags, and does not learn what is to be seen of them. Lists that say how their things belong together are fine.',
+    'The alt text is a row of separate words: “boat sea sky sunset”. Listeners hear tags and do not learn how the things in the picture belong together. Lists that say so are fine.',
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [COMMON_PRACTICE],
@@ -41,16 +41,16 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" alt="boat sea sky sunset">',
-        message: '“boat sea sky sunset” is 4 bare words with nothing that joins them.',
+        message: '“boat sea sky sunset” is 4 separate words, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="puffin, bird, cliff, grass">',
-        message: '“puffin, bird, cliff, grass” is 4 bare words with nothing that joins them.',
+        message: '“puffin, bird, cliff, grass” is 4 separate words, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="Boot, Meer, Himmel">',
         lang: 'de',
-        message: '“Boot, Meer, Himmel” is 3 bare words with nothing that joins them.',
+        message: '“Boot, Meer, Himmel” is 3 separate words, not a description.',
       },
     ],
   },
@@ -64,7 +64,7 @@ export default defineRule({
     if (!bare) return null;
     return {
       outcome: 'cantTell',
-      message: `${quoted(text)} is ${count(bare.length, 'bare word')} with nothing that joins them.`,
+      message: { id: 'word-list.bare', values: { text: clipped(text), words: bare.length } },
       span: trimmedSpan(words),
     };
   },

@@ -1,5 +1,5 @@
 import { readSource } from '../formats/html/read-page';
-import type { RuleContext } from '../rules/support/rule';
+import type { RuleContext } from '../rules/support/rule-context';
 import { languageOf, statedLanguage } from '../rules/support/words';
 import { languageTeller } from './page-language';
 import { recognise } from './recognise';

@@ -1,4 +1,5 @@
-import type { Knowledge, RuleContext } from '../rules/support/rule';
+import type { Knowledge } from '../rules/support/rule';
+import type { RuleContext } from '../rules/support/rule-context';
 
 /** Letters from which the language of a page can be told. */
 const ENOUGH = 80;

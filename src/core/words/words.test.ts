@@ -1,5 +1,5 @@
 import { dictionaryBytes, dictionariesOf, knowledge } from '@/server/language/dictionaries';
-import type { ContextPage } from '../rules/support/rule';
+import type { ContextPage } from '../rules/support/rule-context';
 import { wordsOfLanguage } from '../rules/language/words';
 import { keywordUses, pageKeywords } from './keywords';
 import { commonPhrases } from './phrases';

@@ -1,5 +1,6 @@
 import { and, asc, desc, sql } from 'drizzle-orm';
 import PQueue from 'p-queue';
+import { plain } from '@/core/model/message';
 import { DamagedFileError, keepFiles, readFile, sha256Of } from '../blobs/blobs';
 import { config } from '../config';
 import { storable } from '../db/bulk';
@@ -67,8 +68,8 @@ export async function analysePictures(
     await db.execute(sql`update ${picture} set analysis_version = r."analysisVersion", broken = r.broken, unread = r.unread, lighter = r.lighter,
       colours = r.colours, thumb = r.thumb, kind = r.kind, kind_sure = r.kind_sure, details = r.details,
       fingerprint = r.fingerprint, file_words = r.file_words, file_words_from = r.file_words_from, rights = r.rights
-      from json_to_recordset(${storable(kept)}::json) as r(id int, "analysisVersion" int, broken text,
-        unread text, lighter int, colours jsonb, thumb text,
+      from json_to_recordset(${storable(kept)}::json) as r(id int, "analysisVersion" int, broken jsonb,
+        unread jsonb, lighter int, colours jsonb, thumb text,
         kind text, kind_sure real, details json, fingerprint json, file_words text, file_words_from text, rights json)
       where picture.id = r.id`);
   }
@@ -112,10 +113,10 @@ async function analyseOne({ id, sha256, src, type, broken: before, analysisVersi
     const drawn = src === null && type === 'image/svg+xml';
     return row(id, { ...look, broken: drawn ? null : look.broken });
   } catch (error) {
-    if (error instanceof DamagedFileError) return { ...row(id, nothing), unread: error.message };
+    if (error instanceof DamagedFileError) return { ...row(id, nothing), unread: plain(error.message) };
     // Once more, after all others: a busy machine makes a decoder slow.
     if (analysisVersion !== -ANALYSIS_VERSION) return { ...row(id, nothing), analysisVersion: -ANALYSIS_VERSION };
-    return row(id, { ...nothing, broken: (error as Error).message });
+    return row(id, { ...nothing, broken: plain((error as Error).message) });
   }
 }
 

@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -98,7 +99,7 @@ test('purposes and findings follow from what was seen', async () => {
     .from(appearance)
     .where(eq(appearance.pictureId, (await named(first.id, 'poster.png')).id));
   expect(place!.purpose).toBe('image of text');
-  expect(place!.evidence[0]).toMatch(/words are in it/);
+  expect(place!.evidence[0]).toMatchObject({ id: 'evidence.words' });
   const found = await db
     .select({ rule: finding.rule })
     .from(finding)
@@ -112,7 +113,7 @@ test('purposes and findings follow from what was seen', async () => {
 test('what says nothing comes first in the order of work, with the reason', async () => {
   const ordered = (await rows(first.id)).sort((a, b) => b.urgency - a.urgency);
   expect(ordered[0]!.src).toMatch(/other\.png$/);
-  expect(ordered[0]!.urgencyReason).toMatch(/^no alt text, on one page, in the main part/);
+  expect(strings.message(ordered[0]!.urgencyReason!)).toMatch(/^no alt text, on one page, in the main part/);
   expect(ordered.at(-1)!.urgency).toBeLessThan(ordered[0]!.urgency);
 });
 

@@ -3,6 +3,8 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
 import { eq } from 'drizzle-orm';
+import { strings } from '@/ui/strings';
+import type { Message } from '@/core/model/message';
 import { knowledge } from '../language/dictionaries';
 import type { Collection } from '../catalogue/collections';
 import { DOT } from '../testing/site';
@@ -50,8 +52,8 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 
-const sorted = (findings: { rule: string; context: string; outcome: string; message: string }[]) =>
-  findings.map((f) => `${f.context} ${f.rule} ${f.outcome} ${f.message}`).sort();
+const sorted = (findings: { rule: string; context: string; outcome: string; message: Message }[]) =>
+  findings.map((f) => `${f.context} ${f.rule} ${f.outcome} ${strings.message(f.message)}`).sort();
 
 async function kept(): Promise<string[]> {
   const db = await database();

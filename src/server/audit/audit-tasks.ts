@@ -1,6 +1,7 @@
 import { activeRules, auditGroup, auditAppearance, type RuleStyle } from '@/core/audit';
 import { RULES } from '@/core/rules';
-import type { SetRule, RuleContext } from '@/core/rules/support/rule';
+import type { SetRule } from '@/core/rules/support/rule';
+import type { RuleContext } from '@/core/rules/support/rule-context';
 import type { Finding } from '@/core/model/finding';
 import { languageTeller } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';

@@ -39,7 +39,7 @@ export async function acceptWord(collectionId: string, word: string): Promise<vo
       .innerJoin(appearance, eq(appearance.id, finding.appearanceId))
       .where(
         sql`${finding.collectionId} = ${collectionId} and ${finding.rule} = 'misspelt'
-          and position(lower(${word}) in lower(${finding.message})) > 0`,
+          and position(lower(${word}) in lower(${finding.message}::text)) > 0`,
       );
     await auditChanged(
       tx,

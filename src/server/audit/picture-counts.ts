@@ -79,6 +79,6 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
   }));
   await tx.execute(sql`
     update ${picture} set urgency = r.urgency, urgency_reason = r.reason
-    from json_to_recordset(${storable(ranked)}::json) as r(id int, urgency real, reason text)
+    from json_to_recordset(${storable(ranked)}::json) as r(id int, urgency real, reason jsonb)
     where picture.id = r.id and (picture.urgency, urgency_reason) is distinct from (r.urgency, r.reason)`);
 }

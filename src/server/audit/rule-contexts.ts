@@ -1,9 +1,8 @@
 import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import type { Picture } from '@/core/model/picture';
-import { withWords } from '@/core/model/wording';
 import type { RuleStyle } from '@/core/audit';
-import type { RuleContext } from '@/core/rules/support/rule';
+import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
 import type { Phrase } from '@/core/words/phrases';
 import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
 import type { Queryable } from '../db/database';
@@ -44,17 +43,21 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
     .limit(limit);
   const titles = await titlesOf(db, rows);
   const variants = await variantsOf(db, rows);
-  return rows.map(({ id, reading, words, purpose, picture: p, collectionId: _, target, ...row }) => ({
-    ...row,
-    targetTitle: titles.get(target ?? '') ?? null,
-    id: String(id),
-    picture: toPicture(p),
+  return rows.map(({ id, reading, words, picture: p, target, purpose, ...row }) => ({
+    ...ruleContextOf({
+      id: String(id),
+      page: row.page,
+      picture: toPicture(p),
+      appearance: reading,
+      words,
+      target,
+      purpose: purpose as Purpose,
+      purposeSettled: row.purposeSettled,
+      pictureAt: (address) => variants.get(address),
+      titleAt: (path) => titles.get(path),
+    }),
     pictureId: p.id,
-    variants: reading.markup.candidates
-      .flatMap((c) => variants.get(c.address ?? '') ?? [])
-      .filter((v) => v.id !== String(p.id)),
-    appearance: words === null ? reading : withWords(reading, words),
-    purpose: purpose as Purpose,
+    pageId: row.pageId,
   }));
 }
 

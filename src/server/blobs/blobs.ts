@@ -141,7 +141,10 @@ export async function dropFile(db: Queryable, at: typeof file.$inferSelect): Pro
   log.warn({ sha256: at.sha256, pack: at.pack, start: at.start }, 'a stored file was damaged and is dropped');
   await db.delete(file).where(and(eq(file.sha256, at.sha256), eq(file.pack, at.pack), eq(file.start, at.start)));
   await db.update(picture).set({ thumb: null, analysisVersion: 0 }).where(eq(picture.thumb, at.sha256));
-  await db.update(picture).set({ unread: DAMAGED }).where(eq(picture.sha256, at.sha256));
+  await db
+    .update(picture)
+    .set({ unread: { id: 'broken.stored-damaged' } })
+    .where(eq(picture.sha256, at.sha256));
 }
 
 /** Closes what is open, at the end of the process. */

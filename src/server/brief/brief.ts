@@ -49,7 +49,7 @@ export async function brief(c: Collection): Promise<Brief> {
         rules: l.notes.filter((n) => n.outcome !== 'advice').map((n) => n.rule),
         places: l.appearances,
         pages: l.reach,
-        reason: l.reason || null,
+        reason: l.reason,
         picture: { id: l.id, name: l.name, thumb: l.thumb },
         appearanceId: l.appearanceId,
       });

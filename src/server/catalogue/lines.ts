@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import { fileName } from './picture-files';
 import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
@@ -287,10 +288,11 @@ export function heard(reading: Appearance, words: string | null): string {
 }
 
 /** What an editor would call the file, or the element where there is none. */
-export function nameOf(p: { src: string | null }, reading: Appearance): string {
+export function nameOf(p: { src: string | null }, reading: Appearance): string | Message {
   const src = p.src ?? reading.markup.src;
   if (!src || src.startsWith('data:')) {
-    return reading.element === 'svg' ? 'inline drawing' : reading.element === 'role-img' ? 'drawn by style' : 'no file';
+    const id = { svg: 'picture.inline', 'role-img': 'picture.by-style' }[reading.element as string];
+    return { id: id ?? 'picture.no-file' };
   }
   return fileName(src);
 }

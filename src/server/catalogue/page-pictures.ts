@@ -9,7 +9,7 @@ export async function pagePictures(collectionId: string): Promise<PagePictureLin
   const db = await database();
   const { rows } = await db.execute(sql`
     select a->>'kind' as kind, a->>'src' as src, a->>'alt' as alt, count(*)::int as pages,
-      max(p.width) as width, max(p.height) as height, max(coalesce(p.broken, p.unread)) as problem
+      max(p.width) as width, max(p.height) as height, max(coalesce(p.broken, p.unread)::text)::jsonb as problem
     from page, jsonb_array_elements(page_pictures) a
     left join picture_source s on s.collection_id = ${collectionId} and s.address = a->>'src'
     left join picture p on p.id = s.picture_id

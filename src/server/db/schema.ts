@@ -15,6 +15,7 @@ import {
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
+import type { Message } from '@/core/model/message';
 import type { PagePicture } from '@/core/model/page';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
@@ -66,7 +67,8 @@ export const survey = pgTable(
     phase: text({ enum: ['gathering', 'auditing', 'over'] })
       .notNull()
       .default('gathering'),
-    message: text(),
+    /** How it ended, where it did not end as it should. */
+    message: jsonb().$type<Message>(),
     summary: jsonb().$type<SurveySummary>(),
     /** How often it was started since a page was last settled: a page that ends the process is not tried for ever. */
     starts: integer().notNull().default(0),
@@ -93,7 +95,7 @@ export const visit = pgTable(
     kind: text({ enum: ['page', 'picture', 'stylesheet'] }).notNull(),
     depth: integer().notNull().default(0),
     state: text({ enum: ['waiting', 'done', 'skipped'] }).notNull(),
-    reason: text(),
+    reason: jsonb().$type<Message>(),
     cause: text().$type<Cause>(),
     /** HTTP status, where there was an answer. */
     status: integer(),
@@ -170,9 +172,9 @@ export const picture = pgTable(
     width: integer(),
     height: integer(),
     src: text(),
-    broken: text(),
+    broken: jsonb().$type<Message>(),
     /** Why Detto did not look at it. */
-    unread: text(),
+    unread: jsonb().$type<Message>(),
     lighter: integer(),
     colours: jsonb().$type<string[]>().notNull().default([]),
     /** Stored file with the thumbnail. */
@@ -209,7 +211,7 @@ export const picture = pgTable(
     longDescription: text(),
     /** Its rank in the order of work, the greatest first, and why. */
     urgency: real().notNull().default(0),
-    urgencyReason: text().notNull().default(''),
+    urgencyReason: jsonb().$type<Message>(),
     // What lists are drawn and sorted by, kept current by the audit.
     reach: integer().notNull().default(0),
     appearances: integer().notNull().default(0),
@@ -287,7 +289,7 @@ export const appearance = pgTable(
     purposeSettled: boolean().notNull().default(false),
     /** From 0 to 1, of the proposal. */
     purposeSure: real().notNull().default(0.5),
-    evidence: jsonb().$type<string[]>().notNull(),
+    evidence: jsonb().$type<Message[]>().notNull(),
     /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
     words: text(),
     /** `collection.revision` when its words were last changed. */
@@ -323,10 +325,10 @@ export const wording = pgTable(
     text: text(),
     by: text({ enum: ['person', 'drafter', 'page'] }).notNull(),
     /** `conflict`: kept, and waits until somebody chooses between it and another text. */
-    state: text({ enum: ['accepted', 'draft', 'refused', 'undone', 'conflict'] }).notNull(),
+    state: text({ enum: ['accepted', 'draft', 'rejected', 'undone', 'conflict'] }).notNull(),
     /** What was done at one stroke is undone at one stroke. */
     act: text().notNull(),
-    evidence: jsonb().$type<{ from: DraftEvidence[]; missing: string | null }>(),
+    evidence: jsonb().$type<{ from: DraftEvidence[]; missing: Message | null }>(),
     at: now(),
   },
   (t) => [
@@ -411,7 +413,7 @@ export const finding = pgTable(
     pageId: integer().notNull().default(0),
     rule: text().notNull(),
     outcome: text({ enum: ['failed', 'cantTell', 'advice'] }).notNull(),
-    message: text().notNull(),
+    message: jsonb().$type<Message>().notNull(),
     spanStart: integer(),
     spanEnd: integer(),
     fixes: jsonb().$type<Fix[]>().notNull().default([]),

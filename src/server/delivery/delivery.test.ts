@@ -74,7 +74,7 @@ test('what can be written is shown as it will stand; what cannot, with the reaso
   });
   for (const name of ['more/sails.html', 'template.html']) {
     expect(pages.get(name)).toMatchObject({ changes: [], leftOut: null });
-    expect(pages.get(name)!.refusals.map((r) => r.reason.length > 10)).toEqual([true]);
+    expect(pages.get(name)!.refusals).toHaveLength(1);
   }
 });
 

@@ -6,7 +6,9 @@ import { formatById } from '@/core/formats';
 import type { DeliveryPage } from '@/contract/delivery';
 import { refusalFor } from '@/core/formats/html/patch';
 import { withWords, writtenWords } from '@/core/model/wording';
+import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
+import { messageOf } from '../log';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, conflict, delivery, page } from '../db/schema';
@@ -15,7 +17,7 @@ import { Skipped, UNCHANGED } from '../survey/source';
 import type { DeliveryTarget, PreparedDocument, Receipt } from './target';
 
 const CONCURRENCY = 4;
-const NOT_KEPT = 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.';
+const NOT_KEPT: Message = { id: 'left-out.not-kept' };
 
 /** Works out every change that accepted words make to the pages as they are now. */
 async function prepare(c: Collection): Promise<PreparedDocument[]> {
@@ -39,7 +41,11 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
           const kept = await readFile(p.source).catch(() => null);
           const before = kept ?? Buffer.alloc(0);
           const leftOut =
-            source instanceof Error ? source.message : kept ? await changedSince(source, p.path, kept) : NOT_KEPT;
+            source instanceof Error
+              ? plain(source.message)
+              : kept
+                ? await changedSince(source, p.path, kept)
+                : NOT_KEPT;
           // Nothing is delivered where somebody has to choose first.
           const conflicts = own
             .filter((o) => o.open !== null)
@@ -95,7 +101,7 @@ async function write(
       refusals.push({
         order: a.position,
         line: positionOf(a.reading).line,
-        reason: 'The new page would not say these words; something else names the picture there.',
+        reason: { id: 'refusal.not-heard' },
         appearanceId: a.id,
         pictureId: a.pictureId,
       });
@@ -108,13 +114,16 @@ async function changedSince(
   source: Awaited<ReturnType<typeof openSource>>,
   path: string,
   surveyed: Buffer,
-): Promise<string | null> {
+): Promise<Message | null> {
   try {
     const now = await source.page(path);
     if (now === UNCHANGED || now.bytes.equals(surveyed)) return null;
-    return 'It has changed since the survey. Survey again, and the words stay with their pictures.';
+    return { id: 'left-out.changed' };
   } catch (error) {
-    return `It cannot be read any more: ${error instanceof Skipped ? error.reason : String(error)}.`;
+    return {
+      id: 'left-out.unreadable',
+      values: { reason: error instanceof Skipped ? error.reason : plain(messageOf(error)) },
+    };
   }
 }
 

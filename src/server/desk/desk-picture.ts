@@ -16,7 +16,14 @@ type Row = typeof picture.$inferSelect;
 const SHOWN = 12;
 
 /** What was seen in a picture; null until somebody looked. */
-export function sightOf({ kind, kindSure, details, recognition, recognitionVersion, broken }: Row): DeskDetails | null {
+export function detailsOf({
+  kind,
+  kindSure,
+  details,
+  recognition,
+  recognitionVersion,
+  broken,
+}: Row): DeskDetails | null {
   if (!details) return null;
   return {
     kind: kind ? { kind, sure: kindSure >= SURE, reasons: details.kindReasons } : null,
@@ -37,7 +44,7 @@ export function sightOf({ kind, kindSure, details, recognition, recognitionVersi
 const distinct = (p: Row): Distinct => ({ ...p, text: p.recognisedText });
 
 /** The series that a picture belongs to, with what each says and in what it differs; null for one that stands alone. */
-export async function alikeOf(
+export async function similarOf(
   db: Queryable,
   own: Row,
 ): Promise<{ similarGroup: number; total: number; members: DeskLike[] } | null> {

@@ -12,8 +12,8 @@ import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, ignoredFinding, wording } from '../db/schema';
 import { openConflicts } from '../wordings/conflicts';
 import { longDescriptionsOf } from '../wordings/long-description';
-import { draftFor } from '../wordings/wordings';
-import { alikeOf, sightOf } from './desk-picture';
+import { draftFor } from '../drafting/drafts';
+import { similarOf, detailsOf } from './desk-picture';
 import { heard, nameOf } from '../catalogue/lines';
 import { toPicture } from '../catalogue/picture-rows';
 
@@ -119,16 +119,16 @@ export async function deskPicture(
   return {
     revision: c.revision,
     conflicts: await openConflicts(db, c.id, ids),
-    picture: { ...known, colours: row.colours, unread: row.unread },
-    details: sightOf(row),
-    similar: await alikeOf(db, row),
+    picture: { ...known, colours: row.colours },
+    details: detailsOf(row),
+    similar: await similarOf(db, row),
     longDescription: { text: row.longDescription ?? '', history: await longDescriptionsOf(db, pictureId) },
     credit: creditFrom(row.credit, row.rights),
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,
     placesTotal: total,
-    draft: await draftFor(db, shown.id),
+    draft: await draftFor(shown.id),
     style: c.style,
     phrases: c.phrases,
     rules: Object.fromEntries(RULES.map((r) => [r.id, { title: r.title, alone: r.scope === 'appearance' }])),

@@ -1,4 +1,5 @@
 import { eq, lt } from 'drizzle-orm';
+import { plain } from '@/core/model/message';
 import { PICTURE_RULES } from '@/core/rules';
 import { analysePictures } from '../analysis/analyse-pictures';
 import { groupPictures } from '../analysis/grouping';
@@ -31,7 +32,7 @@ const HANDLERS: Handlers = {
       await auditAll(collectionId, { progress: job.report });
     } catch (error) {
       // The job is tried again; nobody has to wait for that to see that something is wrong.
-      if (!meansDatabaseDown(error)) await failSurveys(collectionId, messageOf(error));
+      if (!meansDatabaseDown(error)) await failSurveys(collectionId, plain(messageOf(error)));
       throw error;
     }
     // First, so that nobody finds the survey done and nothing under way.

@@ -1,4 +1,5 @@
 import ipaddr from 'ipaddr.js';
+import type { Message } from '@/core/model/message';
 
 /** Services of cloud machines that hand out secrets; never reached, whatever is allowed. */
 const METADATA = new Set([
@@ -53,19 +54,22 @@ function canonical(address: string): ipaddr.IPv4 | ipaddr.IPv6 {
   return v6;
 }
 
-/** Null when an address may be connected to, else the reason in words. */
-export function refusal(address: string, port: number, host: string, allowed: readonly Allowed[]): string | null {
+/** Null when an address may be connected to, else the reason. */
+export function refusal(address: string, port: number, host: string, allowed: readonly Allowed[]): Message | null {
   let ip: ipaddr.IPv4 | ipaddr.IPv6;
   try {
     ip = canonical(address);
   } catch {
-    return `${host} has no usable address`;
+    return { id: 'refused.unusable', values: { host } };
   }
   const text = ip.toString();
-  if (METADATA.has(text)) return `${host} is the metadata address ${text}`;
+  if (METADATA.has(text)) return { id: 'refused.metadata', values: { host, address: text } };
   const range = ip.range();
   if (range === 'unicast') return null;
-  const reason = `${host} is at ${text}, ${range === 'loopback' ? 'this machine' : 'not on the public network'}`;
+  const reason = {
+    id: range === 'loopback' ? 'refused.this-machine' : 'refused.private',
+    values: { host, address: text },
+  };
   if (NEVER.has(range)) return reason;
   for (const a of allowed) {
     if (a.port !== undefined && a.port !== port) continue;

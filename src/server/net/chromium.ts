@@ -8,9 +8,6 @@ const PLACES = [
   'C:\\Program Files\\Google\\Chrome\\Application\\chrome.exe',
 ];
 
-export const NO_CHROMIUM =
-  'there is no Chromium on the machine that runs Detto; install it (on Debian: the package “chromium”) or name it in DETTO_CHROMIUM';
-
 /**
  * The system's Chromium, or another browser of its family.
  *

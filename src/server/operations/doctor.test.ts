@@ -43,7 +43,7 @@ test('damaged, unneeded, missing and open files are found and mended; the rest i
   expect(found).toMatchObject({ files: 5, damaged: 1, orphans: 1, missing: 1, packs: 1, open: 1, fixed: false });
   expect(isSound(found)).toBe(false);
   expect(doctorText(found)).toContain('1 stored file is damaged.');
-  expect(doctorText(found)).toContain('Run it with --fix to mend this.');
+  expect(doctorText(found)).toContain('Run it with --fix to repair this.');
 
   const checked: number[] = [];
   const mended = await examine(true, (done) => checked.push(done));

@@ -191,7 +191,11 @@ export class DatabaseStore implements SurveyStore {
     if (this.frontier.isDone(address)) return;
     const same = sameKey === null ? undefined : this.bySameKey.get(sameKey);
     if (same !== undefined && same !== address) {
-      this.settle(address, 'skipped', { reason: `the same page as ${same}`, cause: 'same-page', status });
+      this.settle(address, 'skipped', {
+        reason: { id: 'skip.same-page', values: { address: same } },
+        cause: 'same-page',
+        status,
+      });
       return this.write();
     }
     if (sameKey !== null) this.bySameKey.set(sameKey, address);

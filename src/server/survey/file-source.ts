@@ -33,11 +33,11 @@ export class FileSource implements Source {
   }
 
   async picture(address: string): Promise<FetchedPicture> {
-    if (/^https?:/.test(address)) throw new Skipped('on the web; a survey of files fetches nothing', 'elsewhere');
+    if (/^https?:/.test(address)) throw new Skipped({ id: 'skip.on-the-web' }, 'elsewhere');
     return { bytes: await this.read(address, LIMITS.picture, 'picture'), etag: null, lastModified: null };
   }
 
-  private async read(file: string, limit: number, what: string): Promise<Buffer> {
+  private async read(file: string, limit: number, what: 'page' | 'picture'): Promise<Buffer> {
     const size = this.sizes?.get(file);
     if (size !== undefined && size > limit) throw tooBig(size, limit, what);
     return this.tree.read(file, limit);

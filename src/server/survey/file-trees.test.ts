@@ -2,6 +2,7 @@ import { readFileSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSyn
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import yazl from 'yazl';
+import { strings } from '@/ui/strings';
 import { FileSource, isSafePath } from './file-source';
 import { FolderTree } from './folder-tree';
 import { LIMITS } from './source';
@@ -25,14 +26,14 @@ test('a folder is read once, its cyclic links told, and nothing outside it is to
   const source = new FileSource(await FolderTree.open(path.join(folder, 'site')));
   const { addresses, skipped } = await source.seeds();
   expect(addresses).toEqual(['a.html', 'sub/b.htm']);
-  expect(Object.fromEntries(skipped.map((s) => [s.address, s.skipped.reason]))).toEqual({
+  expect(Object.fromEntries(skipped.map((s) => [s.address, strings.message(s.skipped.reason)]))).toEqual({
     circle: 'a link to a folder that is read already',
     'sub/up': 'a link to a folder that is read already',
     'out.html': 'a link that leads out of the folder',
     loop: 'a link that leads to itself',
   });
-  await expect(source.page('../secret.html')).rejects.toThrow('leads out of the folder');
-  await expect(source.picture('https://example.org/x.png')).rejects.toThrow('fetches nothing');
+  await expect(source.page('../secret.html')).rejects.toThrow('skip.outside-folder');
+  await expect(source.picture('https://example.org/x.png')).rejects.toThrow('skip.on-the-web');
 });
 
 test('references resolve within the folder as a browser would', async () => {
@@ -66,7 +67,7 @@ test('a ZIP is read in place', async () => {
   expect((await source.seeds()).addresses).toEqual(['a.html']);
   expect((await source.page('a.html')).bytes.toString()).toBe('<p>a');
   expect((await source.picture('img/x.png')).bytes.toString()).toBe('x');
-  await expect(source.picture('img/none.png')).rejects.toThrow('no such file');
+  await expect(source.picture('img/none.png')).rejects.toThrow('skip.no-file');
   await source.close();
 });
 
@@ -95,7 +96,7 @@ test('a ZIP whose entries share bytes is refused; a name that is too long is rep
   const source = new FileSource(await ZipTree.open(await zipOf({ [long]: '<p>', 'short.html': '<p>' })));
   const { addresses, skipped } = await source.seeds();
   expect(addresses).toEqual(['short.html']);
-  expect(skipped.map((s) => s.skipped.reason)).toEqual(['its name has 60,005 characters']);
+  expect(skipped.map((s) => strings.message(s.skipped.reason))).toEqual(['its name has 60,005 characters']);
 });
 
 test.each([

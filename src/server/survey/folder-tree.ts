@@ -1,5 +1,6 @@
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
+import type { Message } from '@/core/model/message';
 import type { Cause } from '@/contract/survey';
 import { isSafePath, type FileTree } from './file-source';
 import { LIMITS, Skipped, tooBig } from './source';
@@ -34,7 +35,7 @@ export class FolderTree implements FileTree {
   async list() {
     const files: { path: string; size: number }[] = [];
     const skipped: { address: string; skipped: Skipped }[] = [];
-    const pass = (address: string, reason: string, cause?: Cause) =>
+    const pass = (address: string, reason: Message, cause?: Cause) =>
       skipped.push({ address, skipped: new Skipped(reason, cause) });
     if (this.only) {
       const { size } = await fs.stat(path.join(this.root, this.only));
@@ -46,14 +47,14 @@ export class FolderTree implements FileTree {
       const folder = folders.pop()!;
       const entries = await fs.readdir(path.join(this.root, folder), { withFileTypes: true }).catch(() => null);
       if (!entries) {
-        pass(folder, 'the folder may not be read');
+        pass(folder, { id: 'skip.folder-unreadable' });
         continue;
       }
       for (const entry of entries) {
         const file = folder ? `${folder}/${entry.name}` : entry.name;
         if (TOOL_FOLDERS.has(entry.name)) continue;
         const found = await this.follow(file).catch((error: unknown) => {
-          pass(file, error instanceof Skipped ? error.reason : 'it may not be read');
+          pass(file, error instanceof Skipped ? error.reason : { id: 'skip.file-unreadable' });
           return null;
         });
         if (!found) continue;
@@ -61,9 +62,9 @@ export class FolderTree implements FileTree {
         else if (!visited.has(found.real)) {
           visited.add(found.real);
           folders.push(file);
-        } else if (entry.isSymbolicLink()) pass(file, 'a link to a folder that is read already', 'same-page');
+        } else if (entry.isSymbolicLink()) pass(file, { id: 'skip.link-to-known-folder' }, 'same-page');
         if (files.length > LIMITS.files) {
-          pass(file, `more than ${LIMITS.files} files; the rest is left out`, 'limit');
+          pass(file, { id: 'skip.too-many-files', values: { limit: LIMITS.files } }, 'limit');
           return { files: sorted(files), skipped };
         }
       }
@@ -72,9 +73,9 @@ export class FolderTree implements FileTree {
   }
 
   async read(file: string, limit: number): Promise<Buffer> {
-    if (!isSafePath(file)) throw new Skipped('it leads out of the folder');
+    if (!isSafePath(file)) throw new Skipped({ id: 'skip.outside-folder' });
     const found = await this.follow(file);
-    if (found.directory) throw new Skipped('it is a folder');
+    if (found.directory) throw new Skipped({ id: 'skip.is-folder' });
     if (found.size > limit) throw tooBig(found.size, limit, 'file');
     return fs.readFile(found.real);
   }
@@ -85,12 +86,14 @@ export class FolderTree implements FileTree {
       real = await fs.realpath(path.join(this.root, file));
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code;
-      throw code === 'ELOOP' ? new Skipped('a link that leads to itself') : new Skipped('no such file', 'not-found');
+      throw code === 'ELOOP'
+        ? new Skipped({ id: 'skip.link-to-itself' })
+        : new Skipped({ id: 'skip.no-file' }, 'not-found');
     }
     if (real !== this.root && !real.startsWith(this.root + path.sep))
-      throw new Skipped('a link that leads out of the folder');
+      throw new Skipped({ id: 'skip.link-outside-folder' });
     const stat = await fs.stat(real);
-    if (!stat.isDirectory() && !stat.isFile()) throw new Skipped('neither a file nor a folder');
+    if (!stat.isDirectory() && !stat.isFile()) throw new Skipped({ id: 'skip.neither-file-nor-folder' });
     return { real, directory: stat.isDirectory(), size: stat.size };
   }
 

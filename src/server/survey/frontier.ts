@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Message } from '@/core/model/message';
 import type { Cause } from '@/contract/survey';
 import type { Skipped } from './source';
 
@@ -18,7 +19,7 @@ export interface Visit {
   kind: VisitKind;
   address: string;
   state: VisitState;
-  reason?: string | null;
+  reason?: Message | null;
   cause?: Cause | null;
   /** HTTP status, where there was an answer. */
   status?: number | null;
@@ -108,7 +109,7 @@ export class Frontier {
         visits.push(this.count({ kind: 'page', address, state: 'waiting', depth, foundOn }));
       } else if (before === undefined) {
         this.met.set(address, 'skipped');
-        const reason = `over the limit of ${this.maxPages} pages`;
+        const reason = { id: 'skip.page-limit', values: { limit: this.maxPages } };
         visits.push(this.count({ kind: 'page', address, state: 'skipped', reason, cause: 'limit', depth, foundOn }));
       }
     }

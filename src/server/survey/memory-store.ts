@@ -1,3 +1,4 @@
+import { plain, type Message } from '@/core/model/message';
 import { Frontier, type Waiting } from './frontier';
 import { Skipped } from './source';
 import type { GatheredPage, GatheredPicture, SurveyStore } from './store';
@@ -20,7 +21,7 @@ export class MemoryStore implements SurveyStore {
 
   async enqueue(addresses: Waiting[]): Promise<void> {
     for (const { address, state, reason, cause } of this.frontier.add(addresses))
-      if (state === 'skipped') this.passedOver.set(address, new Skipped(reason ?? '', cause ?? undefined));
+      if (state === 'skipped') this.passedOver.set(address, new Skipped(reason ?? plain(''), cause ?? undefined));
   }
 
   async next(): Promise<Waiting | null> {
@@ -31,7 +32,11 @@ export class MemoryStore implements SurveyStore {
     // Two addresses may redirect to one page, or show the same.
     if (this.frontier.isDone(page.address)) return;
     const same = page.sameKey === null ? undefined : this.bySameKey.get(page.sameKey);
-    if (same) return this.skip(page.address, new Skipped(`the same page as ${same}`, 'same-page', page.status));
+    if (same)
+      return this.skip(
+        page.address,
+        new Skipped({ id: 'skip.same-page', values: { address: same } }, 'same-page', page.status),
+      );
     if (page.sameKey !== null) this.bySameKey.set(page.sameKey, page.address);
     this.frontier.settle(page.address, 'done', {});
     this.pages.push(page);
@@ -71,7 +76,7 @@ export class MemoryStore implements SurveyStore {
   }
 
   /** What was passed over and was not read on another way; links to other hosts and the like left out. */
-  get skipped(): { address: string; reason: string }[] {
+  get skipped(): { address: string; reason: Message }[] {
     const read = new Set(this.pages.map((p) => p.address));
     return [...this.passedOver]
       .filter(([address, { why }]) => !read.has(address) && why !== 'other-host' && why !== 'nofollow')

@@ -93,7 +93,7 @@ function skippedPart(part: WriteBuffer): WriteBuffer {
     out.visits.set(key, {
       ...visit,
       state: 'skipped',
-      reason: 'what it holds cannot be stored',
+      reason: { id: 'skip.not-storable' },
       cause: 'unreadable',
       settledAt: visit.settledAt ?? new Date(),
     });

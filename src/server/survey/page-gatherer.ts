@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { weightOf, type Message } from '@/core/model/message';
 import type { Appearance } from '@/core/model/appearance';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import { Skipped, type FetchedPage, type FetchedPicture, type Source } from './source';
@@ -24,7 +25,7 @@ export class PageGatherer {
   constructor(private readonly source: Source) {}
 
   /** What a page holds, with the addresses of its pictures and of the pages that it leads to. */
-  gather(fetched: FetchedPage, reading: PageReading, note: string | null): GatheredPage {
+  gather(fetched: FetchedPage, reading: PageReading, note: Message | null): GatheredPage {
     const { address, bytes, status, etag, lastModified } = fetched;
     const pictureOf = this.picturesByOrder(reading, address);
     for (const {
@@ -112,7 +113,7 @@ export class PageGatherer {
       if (outside === null && followed) links.add(target);
       else if (told && outside instanceof Skipped) left.push({ address: target, skipped: outside });
       else if (told && outside === null && !followed)
-        left.push({ address: target, skipped: new Skipped('marked nofollow', 'nofollow') });
+        left.push({ address: target, skipped: new Skipped({ id: 'skip.nofollow' }, 'nofollow') });
     };
     for (const link of reading.unfollowed) meet(link, !obeyed, true);
     for (const link of reading.links) meet(link, !(obeyed && marked), true);
@@ -149,8 +150,9 @@ function inlineBytes(page: GatheredPage, address: string): Buffer {
 
 function dataBytes(url: string): Buffer {
   const m = /^data:[^,]*?(;base64)?,(.*)$/is.exec(url);
-  if (!m) throw new Skipped('a data address that is not well-formed');
-  if (m[2]!.length > MAX_DATA_URL) throw new Skipped('a data address over the limit of 2 MB', 'size');
+  if (!m) throw new Skipped({ id: 'skip.malformed-data-address' });
+  if (m[2]!.length > MAX_DATA_URL)
+    throw new Skipped({ id: 'skip.long-data-address', values: { limit: weightOf(MAX_DATA_URL) } }, 'size');
   return m[1]
     ? Buffer.from(m[2]!, 'base64')
     : Buffer.from(decodeURIComponent(m[2]!.replace(/%(?![0-9a-f]{2})/gi, '%25')));

@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import type { Scope } from '@/contract/scope';
 import { gzipSync } from 'node:zlib';
 import { ReaderPool } from '../workers/reader-pool';
@@ -52,7 +53,7 @@ async function survey(...asked: Parameters<typeof surveyed>) {
   const path = (address: string) => address.replace(site.origin, '');
   return {
     read: store.pages.map((p) => path(p.address)).sort(),
-    skipped: Object.fromEntries(store.skipped.map((s) => [path(s.address), path(s.reason)])),
+    skipped: Object.fromEntries(store.skipped.map((s) => [path(s.address), path(strings.message(s.reason))])),
   };
 }
 
@@ -88,9 +89,9 @@ test('bounds: a path, patterns, depth and a number of pages', async () => {
   const bounded = await survey({ prefix: '/en/', exclude: ['/*/print/', '/*?sort='] }, '/en/', 100, 2);
   expect(bounded.read).toEqual(['/en/', '/en/a', '/en/deep']);
   expect(bounded.skipped).toEqual({
-    '/de/': 'not below /en/',
-    '/en/print/a': 'left out by a pattern',
-    '/en/b?sort=up': 'left out by a pattern',
+    '/de/': 'not under /en/',
+    '/en/print/a': 'excluded by a pattern',
+    '/en/b?sort=up': 'excluded by a pattern',
     '/en/deeper': 'more than 2 links away from the start',
   });
   expect((await survey({ include: ['/en/$', '/en/a$'] }, '/en/')).read).toEqual(['/en/', '/en/a']);
@@ -252,7 +253,7 @@ test('a robots.txt that leads to a private host is reported as the reason', asyn
   serve({ '/robots.txt': { status: 302, headers: { location: 'http://10.0.0.1/robots.txt' } }, '/': 'x' });
   const store = await surveyed();
   expect(store.pages).toEqual([]);
-  expect(store.skipped[0]!.reason).toMatch(
+  expect(strings.message(store.skipped[0]!.reason)).toMatch(
     /^robots\.txt redirects to http:\/\/10\.0\.0\.1\/robots\.txt, which could not be read: 10\.0\.0\.1 is at/,
   );
 });
@@ -263,7 +264,7 @@ test.each([
 ])('an answer that is %s is reported in words of Detto’s own', async (_, answer) => {
   serve({ '/': link('/bad'), '/bad': answer });
   const store = await surveyed();
-  expect(store.skipped.map((s) => s.reason)).toEqual([
-    'what the server sends is damaged (its compression cannot be undone)',
+  expect(store.skipped.map((s) => strings.message(s.reason))).toEqual([
+    'the server’s answer is damaged (it cannot be decompressed)',
   ]);
 });

@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import { Scope } from '@/contract/scope';
 import { SiteScope } from './site-scope';
 import { Skipped } from './source';
@@ -6,7 +7,7 @@ const scopeOf = (asked: Partial<Scope> = {}) =>
   new SiteScope([new URL('https://isle.example/en/'), new URL('https://shop.isle.example:8443/')], Scope.parse(asked));
 const told = (scope: SiteScope, address: string) => {
   const outside = scope.outside(address);
-  return outside instanceof Skipped ? `${outside.why}: ${outside.reason}` : outside;
+  return outside instanceof Skipped ? `${outside.why}: ${strings.message(outside.reason)}` : outside;
 };
 
 test.each([

@@ -25,13 +25,14 @@ export class SiteScope {
   outside(address: string): Skipped | 'no page' | null {
     const url = new URL(address);
     if (NOT_A_PAGE.test(url.pathname)) return 'no page';
-    if (!this.hosts.has(url.host)) return new Skipped(`on another host, ${url.host}`, 'other-host');
+    if (!this.hosts.has(url.host))
+      return new Skipped({ id: 'skip.other-host', values: { host: url.host } }, 'other-host');
     const path = url.pathname + url.search;
     if (this.scope.prefix && !path.startsWith(this.scope.prefix))
-      return new Skipped(`not below ${this.scope.prefix}`, 'left-out');
-    if (this.exclude.some((matches) => matches(path))) return new Skipped('left out by a pattern', 'left-out');
+      return new Skipped({ id: 'skip.prefix', values: { prefix: this.scope.prefix } }, 'left-out');
+    if (this.exclude.some((matches) => matches(path))) return new Skipped({ id: 'skip.excluded' }, 'left-out');
     if (this.include.length > 0 && !this.include.some((matches) => matches(path)))
-      return new Skipped('matches none of the patterns', 'left-out');
+      return new Skipped({ id: 'skip.not-included' }, 'left-out');
     return null;
   }
 

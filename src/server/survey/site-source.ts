@@ -1,4 +1,5 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
+import { weightOf, type Message } from '@/core/model/message';
 import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import type { Allowed } from '../net/allowed';
@@ -9,7 +10,6 @@ import { SiteScope } from './site-scope';
 import { readSitemap } from './sitemaps';
 import {
   LIMITS,
-  megabytes,
   Skipped,
   UNCHANGED,
   type FetchedPage,
@@ -126,7 +126,9 @@ export class SiteSource implements Source {
         // Nobody promised the usual place; a sitemap that was named should be there.
         if (told.length === 0) continue;
         const own =
-          error instanceof Skipped ? error : new Skipped(`not a sitemap (${(error as Error).message.split('\n')[0]})`);
+          error instanceof Skipped
+            ? error
+            : new Skipped({ id: 'skip.not-a-sitemap', values: { detail: (error as Error).message.split('\n')[0]! } });
         skipped.push({ address: sitemap, skipped: own });
       }
     }
@@ -137,7 +139,11 @@ export class SiteSource implements Source {
     const response = await this.fetch(address, LIMITS.page, 'page', known);
     if (response.status === 304) return UNCHANGED;
     if (!/^(?:text\/html|application\/xhtml\+xml)\b/i.test(response.type || 'text/html'))
-      throw new Skipped(`not a page but ${response.type.split(';')[0]}`, 'not-a-page', response.status);
+      throw new Skipped(
+        { id: 'skip.not-a-page', values: { type: response.type.split(';')[0]! } },
+        'not-a-page',
+        response.status,
+      );
     const charset = /charset\s*=\s*"?([^";\s]+)/i.exec(response.type)?.[1];
     const { body, address: at, status, directives, etag, lastModified } = response;
     return {
@@ -187,7 +193,8 @@ export class SiteSource implements Source {
     const seen = new Set<string>();
     try {
       for (let step = 0; step <= MAX_REDIRECTS;) {
-        if (seen.has(current)) throw new Skipped(`it redirects to itself (${current})`, 'redirect');
+        if (seen.has(current))
+          throw new Skipped({ id: 'skip.redirect-loop', values: { address: current } }, 'redirect');
         await this.askRobots(current);
         const url = new URL(current);
         await this.gate.turn(url.host, this.signal);
@@ -218,7 +225,7 @@ export class SiteSource implements Source {
           await drop(body);
           const missing = status === 404 || status === 410;
           throw new Skipped(
-            missing ? `not found (${status})` : `the server answered ${status}`,
+            { id: missing ? 'skip.not-found' : 'skip.server', values: { status } },
             missing ? 'not-found' : 'server',
             status,
           );
@@ -233,10 +240,10 @@ export class SiteSource implements Source {
           body: status === 304 ? (await drop(body), Buffer.alloc(0)) : await bodyOf(body, limit, what, status),
         };
       }
-      throw new Skipped(`more than ${MAX_REDIRECTS} redirects`, 'redirect');
+      throw new Skipped({ id: 'skip.many-redirects', values: { limit: MAX_REDIRECTS } }, 'redirect');
     } catch (error) {
-      if (this.signal?.aborted) throw new Skipped('the survey was stopped');
-      throw inWords(error, clock.aborted ? this.limits.address : null, this.limits.silence);
+      if (this.signal?.aborted) throw new Skipped({ id: 'skip.stopped' });
+      throw asReason(error, clock.aborted ? this.limits.address : null, this.limits.silence);
     }
   }
 
@@ -258,11 +265,19 @@ export class SiteSource implements Source {
   private redirected(location: string, from: string, what: 'page' | 'picture' | 'sitemap', status: number): string {
     const next = this.resolve(location, from, null);
     if (!next)
-      throw new Skipped(`it redirects to something that is no address (${location.slice(0, 80)})`, 'redirect', status);
+      throw new Skipped(
+        { id: 'skip.redirect-nowhere', values: { location: location.slice(0, 80) } },
+        'redirect',
+        status,
+      );
     // A list of addresses, or one page, may stand behind a redirect on its own hosts.
     const outside = what === 'page' ? this.scope.outside(next) : null;
     if (outside instanceof Skipped)
-      throw new Skipped(`it redirects to ${next}, ${outside.reason}`, outside.why, status);
+      throw new Skipped(
+        { id: 'skip.redirect-outside', values: { address: next, reason: outside.reason } },
+        outside.why,
+        status,
+      );
     return next;
   }
 
@@ -271,8 +286,8 @@ export class SiteSource implements Source {
     if (!this.scope.isOwnHost(url)) return;
     const robots = await this.robotsOf(url);
     if (!this.obeysRobots) return;
-    if (!robots) throw new Skipped('robots.txt could not be read, which forbids everything (RFC 9309)', 'robots');
-    if (!robots.allows(url.pathname + url.search)) throw new Skipped('blocked by robots.txt', 'robots');
+    if (!robots) throw new Skipped({ id: 'skip.robots-failed' }, 'robots');
+    if (!robots.allows(url.pathname + url.search)) throw new Skipped({ id: 'skip.robots' }, 'robots');
   }
 
   private robotsOf(url: URL): Promise<Robots | null> {
@@ -319,9 +334,15 @@ export class SiteSource implements Source {
       }
       return new Robots('', PRODUCT);
     } catch (error) {
-      const { reason, why } = inWords(error, null, this.limits.silence);
-      const moved = current === `${origin}/robots.txt` ? '' : ` redirects to ${current.slice(0, 200)}, which`;
-      throw new Skipped(`robots.txt${moved} could not be read: ${reason}`, why === 'refused' ? 'refused' : 'robots');
+      const { reason, why } = asReason(error, null, this.limits.silence);
+      const moved = current !== `${origin}/robots.txt`;
+      throw new Skipped(
+        {
+          id: moved ? 'skip.robots-moved' : 'skip.robots-unreadable',
+          values: { reason, address: current.slice(0, 200) },
+        },
+        why === 'refused' ? 'refused' : 'robots',
+      );
     }
   }
 }
@@ -370,7 +391,7 @@ async function drop(body: Dispatcher.ResponseData['body']): Promise<void> {
 async function bodyOf(
   body: Dispatcher.ResponseData['body'],
   limit: number,
-  what: string,
+  what: 'page' | 'picture' | 'sitemap',
   status: number,
 ): Promise<Buffer> {
   const parts: Buffer[] = [];
@@ -379,7 +400,7 @@ async function bodyOf(
     size += part.length;
     if (size > limit) {
       body.destroy();
-      throw new Skipped(`over the limit of ${megabytes(limit)} for a ${what}`, 'size', status);
+      throw new Skipped({ id: 'skip.over-limit', values: { limit: weightOf(limit), what } }, 'size', status);
     }
     parts.push(part);
   }
@@ -398,44 +419,43 @@ async function startOf(body: Dispatcher.ResponseData['body'], limit: number): Pr
   return Buffer.concat(parts).subarray(0, limit);
 }
 
-const seconds = (ms: number) => `${Math.round(ms / 100) / 10} seconds`;
+const seconds = (ms: number) => Math.round(ms / 100) / 10;
 
-/** Network errors in words that say what happened. */
-function inWords(error: unknown, timedOut: number | null, silence: number): Skipped {
+/** Network errors as what happened. */
+function asReason(error: unknown, timedOut: number | null, silence: number): Skipped {
   if (error instanceof Skipped) return error;
-  if (timedOut !== null) return new Skipped(`no end after ${seconds(timedOut)}`, 'no-answer');
+  if (timedOut !== null) return new Skipped({ id: 'skip.no-end', values: { seconds: seconds(timedOut) } }, 'no-answer');
   const e = error as Error & { code?: string; cause?: { code?: string } };
-  if (error instanceof RefusedAddress || e.code === 'EREFUSED')
-    return new Skipped(`${e.message}; Detto does not go there unless the person who runs it allows it`, 'refused');
+  if (error instanceof RefusedAddress)
+    return new Skipped({ id: 'skip.refused', values: { reason: error.reason } }, 'refused');
   switch (e.code ?? e.cause?.code) {
     case 'ENOTFOUND':
     case 'EAI_AGAIN':
-      return new Skipped('no host of that name', 'no-answer');
+      return new Skipped({ id: 'skip.no-host' }, 'no-answer');
     case 'ECONNREFUSED':
-      return new Skipped('nothing answers at that address', 'no-answer');
+      return new Skipped({ id: 'skip.nothing-answers' }, 'no-answer');
     case 'UND_ERR_CONNECT_TIMEOUT':
     case 'ETIMEDOUT':
-      return new Skipped('the host does not answer', 'no-answer');
+      return new Skipped({ id: 'skip.no-answer' }, 'no-answer');
     case 'UND_ERR_HEADERS_TIMEOUT':
     case 'UND_ERR_BODY_TIMEOUT':
-      return new Skipped(`the host was silent for ${seconds(silence)}`, 'no-answer');
+      return new Skipped({ id: 'skip.silent', values: { seconds: seconds(silence) } }, 'no-answer');
     case 'ECONNRESET':
     case 'UND_ERR_SOCKET':
-      return new Skipped('the host broke off the connection', 'no-answer');
+      return new Skipped({ id: 'skip.broken-off' }, 'no-answer');
   }
   return new Skipped(unfetched(e.code ?? e.cause?.code ?? '', e.name));
 }
 
-/** Errors of libraries in words: their own messages ("incorrect header check") say nothing to an editor. */
-function unfetched(code: string, name: string): string {
-  if (/^Z_|^ERR__ERROR_|^ERR_BROTLI|^ZSTD/.test(code))
-    return 'what the server sends is damaged (its compression cannot be undone)';
+/** Errors of libraries as what they mean: their own messages ("incorrect header check") say nothing to an editor. */
+function unfetched(code: string, name: string): Message {
+  if (/^Z_|^ERR__ERROR_|^ERR_BROTLI|^ZSTD/.test(code)) return { id: 'skip.bad-compression' };
   if (/^HPE_|^UND_ERR_(?:RES|REQ)_CONTENT_LENGTH|^ERR_ASSERTION/.test(code) || name === 'HTTPParserError')
-    return 'the server’s answer is no valid HTTP';
-  if (code === 'UND_ERR_HEADERS_OVERFLOW') return 'the server’s answer has headers of more than 64 KB';
+    return { id: 'skip.bad-http' };
+  if (code === 'UND_ERR_HEADERS_OVERFLOW') return { id: 'skip.long-headers' };
   if (/^CERT_|_CERT|^ERR_TLS_CERT|^DEPTH_ZERO|^UNABLE_TO/.test(code))
-    return `the certificate of the host is not valid (${code.toLowerCase().replaceAll('_', ' ')})`;
-  if (/^ERR_SSL|^EPROTO/.test(code)) return 'the host speaks no https there that Detto understands';
-  if (/^E(?:HOST|NET)UNREACH$/.test(code)) return 'the host cannot be reached from here';
-  return code ? `it could not be fetched (${code})` : 'it could not be fetched';
+    return { id: 'skip.bad-certificate', values: { code: code.toLowerCase().replaceAll('_', ' ') } };
+  if (/^ERR_SSL|^EPROTO/.test(code)) return { id: 'skip.bad-https' };
+  if (/^E(?:HOST|NET)UNREACH$/.test(code)) return { id: 'skip.unreachable' };
+  return code ? { id: 'skip.not-fetched-code', values: { code } } : { id: 'skip.not-fetched' };
 }

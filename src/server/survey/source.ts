@@ -1,18 +1,19 @@
 import type { Cause } from '@/contract/survey';
+import { plain, weightOf, type Message } from '@/core/model/message';
 import { messageOf } from '../log';
 
 /** Causes that say nothing of the thing itself: Detto chose not to look. */
 const NOT_LOOKED_AT: readonly Cause[] = ['robots', 'refused', 'elsewhere'];
 
-/** Something that was not read, with the reason in words that complete "skipped: …". */
+/** Something that was not read, with a reason that completes "skipped: …". */
 export class Skipped extends Error {
   constructor(
-    readonly reason: string,
+    readonly reason: Message,
     readonly why: Cause = 'unreadable',
     /** HTTP status, where there was an answer. */
     readonly status: number | null = null,
   ) {
-    super(reason);
+    super(reason.id);
   }
 
   get notLookedAt(): boolean {
@@ -22,7 +23,7 @@ export class Skipped extends Error {
 
 /** Any error as the reason why something was skipped. */
 export const asSkipped = (error: unknown): Skipped =>
-  error instanceof Skipped ? error : new Skipped(messageOf(error));
+  error instanceof Skipped ? error : new Skipped(plain(messageOf(error)));
 
 /** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
 export interface Validators {
@@ -79,6 +80,6 @@ export const LIMITS = {
 
 export const megabytes = (bytes: number): string => `${(bytes / 1_048_576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`;
 
-export function tooBig(bytes: number, limit: number, what: string): Skipped {
-  return new Skipped(`${megabytes(bytes)}, over the limit of ${megabytes(limit)} for a ${what}`, 'size');
+export function tooBig(bytes: number, limit: number, what: 'page' | 'picture' | 'sitemap' | 'file'): Skipped {
+  return new Skipped({ id: 'skip.too-big', values: { size: weightOf(bytes), limit: weightOf(limit), what } }, 'size');
 }

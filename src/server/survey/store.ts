@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import type { PictureFacts } from '../workers/tasks';
 import type { Waiting } from './frontier';
@@ -31,7 +32,7 @@ export interface GatheredPage {
   /** Of `meta robots` and `X-Robots-Tag`. */
   directives: string[];
   /** What the log has to say of a page that was read; null when there is nothing. */
-  note: string | null;
+  note: Message | null;
   /** Its icons and previews, by their whole addresses. */
   pagePictures: PagePicture[];
 }

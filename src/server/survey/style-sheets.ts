@@ -34,7 +34,7 @@ export class StyleSheets {
   ): Promise<StyleSheet[]> {
     if (importedBy.includes(address) || importedBy.length > MAX_IMPORTS) return [];
     if (budget.left <= 0) {
-      const reason = `the page leads to more than ${MAX_SHEETS_IN_ALL} style sheets`;
+      const reason = { id: 'skip.too-many-sheets', values: { limit: MAX_SHEETS_IN_ALL } };
       await this.store.sheet(address, budget.page, new Skipped(reason, 'limit'));
       return [];
     }

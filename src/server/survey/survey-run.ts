@@ -1,5 +1,6 @@
 import { setTimeout } from 'node:timers/promises';
 import PQueue from 'p-queue';
+import type { Message } from '@/core/model/message';
 import type { Scope } from '@/contract/scope';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
@@ -34,7 +35,7 @@ export interface SurveyOptions {
 /** A page read, with what the survey log has to say of it. */
 interface Read {
   reading: PageReading;
-  note: string | null;
+  note: Message | null;
   /** Where a script leads on to. */
   leadsTo: string | null;
 }
@@ -51,13 +52,11 @@ const MAX_LEFT_PER_PAGE = 200;
 const isTooLong = (address: string) =>
   3 * address.length > LONGEST_ADDRESS && Buffer.byteLength(address) > LONGEST_ADDRESS;
 
-const number = (n: number) => n.toLocaleString('en-GB');
-
 /** Why a page that was fetched could not be read. */
 const unreadable =
   ({ status }: FetchedPage) =>
   (error: Error): never => {
-    throw new Skipped(`the page could not be read: ${error.message}`, 'unreadable', status);
+    throw new Skipped({ id: 'skip.page-unreadable', values: { detail: error.message } }, 'unreadable', status);
   };
 
 /**
@@ -128,7 +127,10 @@ export class SurveyRun {
   private async enqueue(waiting: Waiting[]): Promise<void> {
     const long = waiting.filter(({ address }) => isTooLong(address));
     for (const { address } of long)
-      await this.store.skip(address, new Skipped(`its address has ${number(address.length)} characters`, 'size'));
+      await this.store.skip(
+        address,
+        new Skipped({ id: 'skip.long-address', values: { length: address.length } }, 'size'),
+      );
     await this.store.enqueue(long.length === 0 ? waiting : waiting.filter((one) => !long.includes(one)));
   }
 
@@ -143,14 +145,13 @@ export class SurveyRun {
       if (known && same && (await this.takeUnchanged(address, depth, known))) return;
       // Nobody asks a server "has it changed?" without knowing the page; one that says so all the same is asked plainly.
       const plain = fetched === UNCHANGED ? await this.source.page(address) : fetched;
-      if (plain === UNCHANGED)
-        throw new Skipped('the server says it has not changed, and does not give it', 'server', 304);
+      if (plain === UNCHANGED) throw new Skipped({ id: 'skip.not-given' }, 'server', 304);
       await this.readFetched(address, depth, plain);
     } catch (error) {
       if (this.options.signal?.aborted) return;
       await this.store.skip(
         address,
-        error instanceof Skipped ? error : new Skipped(`it could not be read: ${messageOf(error)}`),
+        error instanceof Skipped ? error : new Skipped({ id: 'skip.unreadable', values: { detail: messageOf(error) } }),
       );
     }
     await this.store.progress();
@@ -168,12 +169,15 @@ export class SurveyRun {
 
   private async readFetched(address: string, depth: number, fetched: FetchedPage): Promise<void> {
     if (isTooLong(fetched.address))
-      throw new Skipped(`it redirects to an address of ${number(fetched.address.length)} characters`, 'size');
+      throw new Skipped({ id: 'skip.redirect-long', values: { length: fetched.address.length } }, 'size');
     const { reading, note, leadsTo } = await this.read(fetched);
     const page = this.pages.gather(fetched, reading, note);
     if (leadsTo && this.source.outside(leadsTo) === null) page.links.push(leadsTo);
     if (fetched.address !== address)
-      await this.store.skip(address, new Skipped(`it redirects to ${fetched.address}`, 'redirect', fetched.status));
+      await this.store.skip(
+        address,
+        new Skipped({ id: 'skip.redirect', values: { address: fetched.address } }, 'redirect', fetched.status),
+      );
     await this.store.leave(page.left.slice(0, MAX_LEFT_PER_PAGE).map((l) => ({ ...l, foundOn: page.address })));
     await this.follow(page.links, page.address, depth);
     await Promise.all(page.pictures.map((picture) => this.gatherPicture(picture, page)));
@@ -188,11 +192,11 @@ export class SurveyRun {
     try {
       const { snapshot, leadsTo } = await renderer.render(fetched, reading.isDynamic);
       const rendered = await this.readers.rendered(reading, snapshot).catch(unreadable(fetched));
-      const note = leadsTo ? `a script leads on to ${leadsTo.slice(0, 300)}` : noteOn(rendered);
+      const note = leadsTo ? { id: 'note.script-leads', values: { address: leadsTo.slice(0, 300) } } : noteOn(rendered);
       return { reading: rendered, note, leadsTo: leadsTo && this.source.resolve(leadsTo, fetched.address, null) };
     } catch (error) {
       if (!(error instanceof Skipped) || this.options.signal?.aborted) throw error;
-      return { reading, note: `read by its source only: ${error.reason}`, leadsTo: null };
+      return { reading, note: { id: 'note.source-only', values: { reason: error.reason } }, leadsTo: null };
     }
   }
 
@@ -220,7 +224,7 @@ export class SurveyRun {
   private async follow(links: string[], foundOn: string, depth: number): Promise<void> {
     if (depth < this.options.maxDepth)
       return this.enqueue(links.map((address) => ({ address, depth: depth + 1, foundOn })));
-    const skipped = new Skipped(`more than ${this.options.maxDepth} links away from the start`, 'depth');
+    const skipped = new Skipped({ id: 'skip.depth', values: { depth: this.options.maxDepth } }, 'depth');
     return this.store.leave(links.map((address) => ({ address, foundOn, skipped })));
   }
 
@@ -284,16 +288,13 @@ export class SurveyRun {
 }
 
 /** The owner of a page may not want it found, which matters to search editors. */
-function noteOn(reading: PageReading): string | null {
+function noteOn(reading: PageReading): Message | null {
   const kept = reading.directives.filter((d) => d === 'noindex' || d === 'none' || d === 'noimageindex');
   const { leftOut, appearances } = reading;
-  const notes = [
-    ...(kept.length > 0 ? [`marked ${kept.join(', ')}`] : []),
-    ...(leftOut > 0
-      ? [
-          `${number(appearances.length)} of its ${number(appearances.length + leftOut)} pictures are read, the limit of one page`,
-        ]
-      : []),
-  ];
-  return notes.length > 0 ? notes.join('; ') : null;
+  const marked: Message | null = kept.length > 0 ? { id: 'note.marked', values: { directives: kept } } : null;
+  const limited: Message | null =
+    leftOut > 0
+      ? { id: 'note.pictures-limited', values: { read: appearances.length, of: appearances.length + leftOut } }
+      : null;
+  return marked && limited ? { id: 'note.both', values: { first: marked, second: limited } } : (marked ?? limited);
 }

@@ -1,4 +1,5 @@
 import { and, asc, eq, isNotNull, sql } from 'drizzle-orm';
+import { plain, weightOf, type Message } from '@/core/model/message';
 import { Scope } from '@/contract/scope';
 import { collectionById, type Collection } from '../catalogue/collections';
 import { config } from '../config';
@@ -13,6 +14,7 @@ import { sharedReaders } from '../workers/reader-pool';
 import { DatabaseStore } from './database-store';
 import { openRenderer, openSource } from './open-source';
 import { SurveyRun } from './survey-run';
+import { Skipped } from './source';
 
 /** Pages in hand at a time. */
 const CONCURRENCY = 4;
@@ -114,8 +116,8 @@ export async function gather(surveyId: number, job: JobContext): Promise<boolean
     log.error({ surveyId, message }, 'survey failed');
     // A full disk is no fault of the survey's: it goes on when there is room.
     const [state, text] = meansDiskFull(error)
-      ? (['stopped', error instanceof DiskFullError ? error.message : FULL] as const)
-      : (['failed', message] as const);
+      ? (['stopped', error instanceof DiskFullError ? nearlyFull(error) : FULL] as const)
+      : (['failed', error instanceof Skipped ? error.reason : plain(message)] as const);
     await insist(() => end(surveyId, state, text), signal);
     return false;
   }
@@ -157,7 +159,7 @@ export async function concludeSurveys(collectionId: string): Promise<void> {
 }
 
 /** Ends the surveys of a collection whose pages could not be audited. */
-export async function failSurveys(collectionId: string, message: string): Promise<void> {
+export async function failSurveys(collectionId: string, message: Message): Promise<void> {
   const db = await database();
   const rows = await db
     .select({ id: survey.id })
@@ -166,20 +168,26 @@ export async function failSurveys(collectionId: string, message: string): Promis
   for (const { id } of rows) await end(id, 'failed', message);
 }
 
-async function end(surveyId: number, state: 'stopped' | 'done' | 'failed', message: string | null): Promise<void> {
+async function end(surveyId: number, state: 'stopped' | 'done' | 'failed', message: Message | null): Promise<void> {
   const db = await database();
   await db.update(survey).set({ state, phase: 'over', message, finishedAt: new Date() }).where(eq(survey.id, surveyId));
 }
 
 /** What ended the process twice would end it again. */
 async function waitForEditor(surveyId: number, reading: readonly string[]): Promise<void> {
-  const at = reading.length > 0 ? `while it read ${reading.slice(0, 4).join(', ')}` : 'before it read a page';
-  const message = `Detto ended twice ${at}. The survey waits: leave that address out by a pattern, or resume it as it is.`;
+  const message: Message =
+    reading.length > 0
+      ? { id: 'survey.ended-twice', values: { addresses: reading.slice(0, 4) } }
+      : { id: 'survey.ended-twice-before' };
   log.error({ surveyId, reading }, 'a survey is not resumed: the process ended twice at the same place');
   await end(surveyId, 'stopped', message);
 }
 
-const FULL = 'The disk is full. Free some space, then resume the survey; what was read is saved.';
+const nearlyFull = ({ free, reserve }: DiskFullError): Message => ({
+  id: 'survey.disk-nearly-full',
+  values: { free: weightOf(free), reserve: weightOf(reserve) },
+});
+const FULL: Message = { id: 'survey.disk-full' };
 /** Milliseconds after which what the database could not take is tried again. */
 const RETRY_MS = 3000;
 
@@ -204,7 +212,7 @@ async function hasRead(surveyId: number): Promise<boolean> {
   return done !== undefined;
 }
 
-async function nothingRead(surveyId: number): Promise<string> {
+async function nothingRead(surveyId: number): Promise<Message> {
   const db = await database();
   const [first] = await db
     .select({ address: visit.address, reason: visit.reason })
@@ -212,8 +220,8 @@ async function nothingRead(surveyId: number): Promise<string> {
     .where(and(eq(visit.surveyId, surveyId), eq(visit.state, 'skipped'), isNotNull(visit.reason)))
     .orderBy(asc(visit.seq))
     .limit(1);
-  if (first) return `No page could be read. ${first.address}: ${first.reason}.`;
+  if (first?.reason) return { id: 'survey.nothing-read', values: { address: first.address, reason: first.reason } };
   const [row] = await db.select({ collectionId: survey.collectionId }).from(survey).where(eq(survey.id, surveyId));
   const c = row ? await collectionById(row.collectionId) : null;
-  return c?.kind === 'site' ? 'No page could be read.' : 'There is no HTML page in it.';
+  return { id: c?.kind === 'site' ? 'survey.no-page' : 'survey.no-html' };
 }

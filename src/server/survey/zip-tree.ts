@@ -69,7 +69,7 @@ export class ZipTree implements FileTree {
           const ratio = entry.uncompressedSize / Math.max(1, entry.compressedSize);
           ranges.push({ start: entry.relativeOffsetOfLocalHeader, end: leastEnd(entry), name });
           if (Buffer.byteLength(name) > LONGEST_NAME) {
-            const reason = `its name has ${name.length.toLocaleString('en-GB')} characters`;
+            const reason = { id: 'skip.long-name', values: { length: name.length } };
             skipped.push({ address: name, skipped: new Skipped(reason, 'size') });
             return zip.readEntry();
           }
@@ -107,11 +107,11 @@ export class ZipTree implements FileTree {
 
   async read(file: string, limit: number): Promise<Buffer> {
     const entry = this.entries.get(file);
-    if (!entry) throw new Skipped('no such file', 'not-found');
+    if (!entry) throw new Skipped({ id: 'skip.no-file' }, 'not-found');
     if (entry.uncompressedSize > limit) throw tooBig(entry.uncompressedSize, limit, 'file');
     return new Promise((resolve, reject) =>
       this.zip.openReadStream(entry, (error, stream) => {
-        const damaged = () => reject(new Skipped('it is damaged in the ZIP', 'unreadable'));
+        const damaged = () => reject(new Skipped({ id: 'skip.damaged-in-zip' }, 'unreadable'));
         if (error) return damaged();
         const parts: Buffer[] = [];
         stream.on('data', (part: Buffer) => parts.push(part));

@@ -116,7 +116,7 @@ export async function settleConflicts(
   if (settled.length === 0) return;
   await tx
     .update(wording)
-    .set({ state: 'refused' })
+    .set({ state: 'rejected' })
     .where(
       and(
         among(
@@ -154,7 +154,7 @@ export async function settleConflict(
   const ids = open.map((o) => o.appearanceId);
   await tx
     .update(wording)
-    .set({ state: 'refused' })
+    .set({ state: 'rejected' })
     .where(and(among(wording.appearanceId, ids), eq(wording.state, 'conflict')));
   // Theirs stands already where somebody else saved it; a page's own counts again when ours is given back.
   if (choice === 'ours' || one.kind === 'page')

@@ -2,17 +2,13 @@ import { and, eq, inArray, notInArray, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
 import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
-import { composeDraft, type Draft } from '@/core/draft/draft';
-import { countedThings } from '@/core/picture/things';
 import { withWords, writtenWords } from '@/core/model/wording';
-import { ownTitle } from '@/core/words/page-title';
 import { auditChanged } from '../audit/audit-changes';
 import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
 import { refreshPictures } from '../audit/picture-counts';
 import { restoreFindings } from '../audit/ignored';
 import type { Queryable } from '../db/database';
-import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
-import { toPicture } from '../catalogue/picture-rows';
+import { appearance, collection, conflict, picture, wording } from '../db/schema';
 import {
   clashes,
   closeWithoutWords,
@@ -110,7 +106,7 @@ async function keepAt(
   // Who writes the words has read the draft.
   await tx
     .update(wording)
-    .set({ state: 'refused' })
+    .set({ state: 'rejected' })
     .where(and(inArray(wording.appearanceId, [...known]), eq(wording.state, 'draft')));
   if (now.clashes) await settleConflicts(tx, known, text, act);
   await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)], now);
@@ -159,11 +155,11 @@ export async function undoAct(collectionId: string, act: string): Promise<number
 }
 
 /** Refuses the drafts that wait at appearances; gives back how many there were. */
-export async function refuseDrafts(collectionId: string, ids: readonly number[]): Promise<number> {
+export async function rejectDrafts(collectionId: string, ids: readonly number[]): Promise<number> {
   return transactionWithJobs(async (tx) => {
     const rows = await tx
       .update(wording)
-      .set({ state: 'refused' })
+      .set({ state: 'rejected' })
       .where(waitingAt(collectionId, ids))
       .returning({ appearanceId: wording.appearanceId });
     if (rows.length === 0) return 0;
@@ -182,7 +178,7 @@ export async function refuseDrafts(collectionId: string, ids: readonly number[])
 }
 
 /** Accepts the drafts that wait at appearances, as they stand, under a new act; gives back how many there were. */
-export async function takeDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
+export async function acceptDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
   return transactionWithJobs(async (tx) => {
     const rows = await tx
       .update(wording)
@@ -253,92 +249,5 @@ export async function settlePurpose(collectionId: string, ids: readonly number[]
       .set({ purpose, purposeSettled: true })
       .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
     await auditChanged(tx, collectionId, ids, []);
-  });
-}
-
-/** What can be said of an appearance from what is known around it. */
-export async function draftFor(tx: Queryable, appearanceId: number): Promise<Draft | null> {
-  const [row] = await tx
-    .select({ appearance, picture, lang: page.lang })
-    .from(appearance)
-    .innerJoin(picture, eq(picture.id, appearance.pictureId))
-    .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(eq(appearance.id, appearanceId));
-  if (!row) return null;
-  const others = await tx
-    .select({
-      id: appearance.id,
-      reading: appearance.reading,
-      words: appearance.words,
-      purpose: appearance.purpose,
-      lang: page.lang,
-    })
-    .from(appearance)
-    .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(eq(appearance.pictureId, row.picture.id), eq(appearance.gone, false)));
-  const wrong = await tx
-    .select({ id: finding.appearanceId })
-    .from(finding)
-    .where(and(eq(finding.pictureId, row.picture.id), eq(finding.outcome, 'failed'), eq(finding.ignored, false)));
-  const failing = new Set(wrong.map((f) => f.id));
-  const elsewhere = others
-    .filter((o) => o.id !== appearanceId && o.purpose === row.appearance.purpose && !failing.has(o.id))
-    // What is said in another language has to be translated first.
-    .filter((o) => (o.reading.context.lang ?? o.lang) === (row.appearance.reading.context.lang ?? row.lang))
-    .map((o) => heardAfter(o.reading, o.words))
-    .filter((w) => w !== '');
-  return composeDraft({
-    appearance: row.appearance.reading,
-    picture: toPicture(row.picture),
-    colours: row.picture.colours,
-    things: countedThings(row.picture.recognition?.things ?? []),
-    targetTitle: await titleOf(tx, row.appearance.collectionId, row.appearance.target),
-    elsewhere,
-  });
-}
-
-const heardAfter = (reading: Appearance, words: string | null) =>
-  (words === null ? reading : withWords(reading, words)).accessible.name;
-
-/** The title of the page that a link leads to, where that page was surveyed. */
-async function titleOf(tx: Queryable, collectionId: string, target: string | null): Promise<string | null> {
-  if (!target) return null;
-  const [row] = await tx
-    .select({ title: page.title })
-    .from(page)
-    .where(and(eq(page.collectionId, collectionId), eq(page.path, target)));
-  return row ? ownTitle(row.title) || null : null;
-}
-
-/** Leaves a draft at each appearance that nobody has worded; gives back how many there was something to say for. */
-export async function draftWords(collectionId: string, ids: readonly number[], act: string): Promise<number> {
-  return transactionWithJobs(async (tx) => {
-    const rows = await tx
-      .select({ id: appearance.id, pictureId: appearance.pictureId })
-      .from(appearance)
-      .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
-    let drafted = 0;
-    for (const row of rows) {
-      const draft = await draftFor(tx, row.id);
-      if (!draft?.text) continue;
-      await tx
-        .update(wording)
-        .set({ state: 'refused' })
-        .where(and(eq(wording.appearanceId, row.id), eq(wording.state, 'draft')));
-      const { text, evidence, missing } = draft;
-      await tx.insert(wording).values({
-        collectionId,
-        appearanceId: row.id,
-        text,
-        by: 'drafter',
-        state: 'draft',
-        act,
-        evidence: { from: evidence, missing },
-      });
-      drafted++;
-    }
-    const pictures = [...new Set(rows.map((r) => r.pictureId))];
-    if (pictures.length > 0) await refreshPictures(tx, inArray(picture.id, pictures));
-    return drafted;
   });
 }

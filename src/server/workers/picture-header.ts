@@ -5,7 +5,6 @@ import type { PictureFacts } from './tasks';
 const MAX_PIXELS = 100_000_000;
 /** Of the beginning of a file: enough for every signature but SVG's, and for every size at a fixed place. */
 const HEAD = 64;
-const figures = new Intl.NumberFormat('en');
 
 /** Pixels of a side as an integer of the database holds them; null for what no picture has. */
 const side = (pixels: number | null): number | null =>
@@ -20,7 +19,7 @@ export function sizedFacts(
   const [width, height] = [side(claimed.width), side(claimed.height)];
   const broken =
     (width ?? 0) * (height ?? 0) > MAX_PIXELS
-      ? `${figures.format(width!)} × ${figures.format(height!)} pixels, more than the ${figures.format(MAX_PIXELS)} that Detto opens`
+      ? { id: 'broken.too-many-pixels', values: { width: width!, height: height!, limit: MAX_PIXELS } }
       : null;
   return { sha256: createHash('sha256').update(bytes).digest('hex'), type, bytes: bytes.length, width, height, broken };
 }

@@ -1,3 +1,4 @@
+import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { KindJudgement } from '@/core/picture/kind';
@@ -38,12 +39,12 @@ export interface PictureFacts {
   bytes: number;
   width: number | null;
   height: number | null;
-  broken: string | null;
+  broken: Message | null;
 }
 
 /** What decoding it says. */
 export interface AnalysisResult {
-  broken: string | null;
+  broken: Message | null;
   /** Of a copy as WebP, in bytes, for files over the usual limit. */
   lighter: number | null;
   colours: string[];

@@ -7,7 +7,7 @@ import { BackgroundJobs } from '../frame/background-jobs';
 import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { BarChart } from './chart';
 
 interface Props {
@@ -217,10 +217,10 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
         {f.picture.thumb && <img src={f.picture.thumb} alt="" className="plate max-h-full max-w-full" />}
       </span>
       <div className="min-w-0">
-        <b className="break-words">{f.place ? s.oneChange(f.place) : f.picture.name}</b>
+        <b className="break-words">{f.place ? s.oneChange(f.place) : strings.pictureName(f.picture.name)}</b>
         <p className="text-[13.5px] text-ink-2">
           {f.reason !== null
-            ? strings.sentence(f.reason)
+            ? strings.sentence(strings.message(f.reason))
             : f.kind === 'place'
               ? s.fixes(strings.places(f.places), strings.pages(f.pages))
               : s.onPages(strings.pages(f.pages))}
@@ -232,7 +232,7 @@ function FirstLine({ first: f, position, collection, titles }: LineProps) {
         className="col-start-3 text-[14px] whitespace-nowrap sm:col-start-auto"
       >
         {f.kind === 'place' ? s.showPlace : s.toDesk}
-        <span className="sr-only"> {f.picture.name}</span>
+        <span className="sr-only"> {strings.pictureName(f.picture.name)}</span>
       </Link>
     </li>
   );

@@ -13,7 +13,7 @@ import {
 } from 'chart.js';
 import { useMemo, useSyncExternalStore } from 'react';
 import { Bar } from 'react-chartjs-2';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 

@@ -6,7 +6,7 @@ import { useEffect } from 'react';
 import type { Brief } from '@/contract/brief';
 import { useActs } from '../frame/acts';
 import type { Choose } from '../frame/keep';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { ConflictView } from './conflict-view';
 
 interface Props {
@@ -37,7 +37,7 @@ export function ConflictList({ collection, conflicts: { first, total }, choose }
             choose={async (choice) => {
               const act = crypto.randomUUID();
               const chosen = await choose(collection, c.id, choice, act);
-              did(chosen ? s.chosen(c.picture, choice) : s.late, chosen ? act : null);
+              did(chosen ? s.chosen(strings.pictureName(c.picture), choice) : s.late, chosen ? act : null);
               router.refresh();
             }}
           />

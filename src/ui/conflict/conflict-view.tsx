@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import type { Conflict } from '@/contract/conflict';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   conflict: Conflict;
@@ -29,7 +29,7 @@ export function ConflictView({ conflict: c, level, choose }: Props) {
       className={`border-b border-hair py-3.5 ${level === 2 ? 'px-4 sm:px-7' : ''}`}
     >
       <Heading id={`conflict-${c.id}`} className="text-[15px] font-bold">
-        {s.title}: {c.picture}
+        {s.title}: {strings.pictureName(c.picture)}
         <span className="font-normal text-ink-2">
           , {c.page}
           {c.places > 1 && ` ${s.andMore(c.places - 1)}`}
@@ -55,7 +55,7 @@ export function ConflictView({ conflict: c, level, choose }: Props) {
                   }}
                 >
                   {s.use}
-                  <span className="sr-only">{`${name}, ${c.picture}`}</span>
+                  <span className="sr-only">{`${name}, ${strings.pictureName(c.picture)}`}</span>
                 </button>
               </dd>
             )}

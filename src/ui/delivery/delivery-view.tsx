@@ -3,7 +3,7 @@ import Link from 'next/link';
 import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
 import { ownTitle } from '@/core/words/page-title';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   collection: string;
@@ -97,7 +97,7 @@ function PageChanges({
       {page.leftOut !== null && (
         <div className="flex flex-wrap items-baseline gap-x-3 py-3">
           <p>
-            <b className="text-look">{s.leftOut}</b> {page.leftOut}
+            <b className="text-look">{s.leftOut}</b> {strings.message(page.leftOut)}
           </p>
           <form action={surveyAgain}>
             <input type="hidden" name="collection" value={collection} />
@@ -121,7 +121,7 @@ function PageChanges({
         ))}
         {page.refusals.map((r) => (
           <li key={r.order} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.refused}</b> {s.line(r.line)}: {r.reason}{' '}
+            <b className="text-look">{s.refused}</b> {s.line(r.line)}: {strings.message(r.reason)}{' '}
             <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
               {strings.galley.fixes.desk}
             </Link>

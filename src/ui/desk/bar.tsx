@@ -1,7 +1,7 @@
 import { useEffect, useState, type Ref } from 'react';
 import type { GalleyView, Queue } from '@/contract/galley';
 import { whatIsWrong } from '../frame/what-is-wrong';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import type { SaveStatus } from './autosaver';
 
 interface Props {

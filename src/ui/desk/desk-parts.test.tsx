@@ -27,7 +27,7 @@ test('the strip of four fillings says in words what it shows', () => {
 
 test('the questions are answered from the evidence; an editor answers otherwise, and sets the purpose', async () => {
   const settled: string[] = [];
-  const known = { control: { answer: 'no', reason: 'no link or button is around it' } };
+  const known = { control: { answer: 'no', reason: { id: 'answer.no-control' } } };
   render(<Questions known={known} settle={async (purpose) => void settled.push(purpose)} />);
   expect(screen.getAllByRole('group', { hidden: true }).length).toBeGreaterThan(1);
   expect(document.body.textContent).toContain('no link or button is around it');

@@ -16,7 +16,7 @@ import { clashingPlaces, type Choose, type Keep } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 import { asQuery } from '../galley/address';
 import { useKeys } from '../primitives/keys';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { Alike } from './similar';
 import { DeskBar } from './bar';
 import { DraftView } from './draft';
@@ -81,7 +81,7 @@ export function Desk({
       // An emptied field says nothing yet; silence is an act of its own.
       const words = text.trim() === '' ? null : text.trim();
       const answer = await keep({ collection, target: targetOf(places, picture), text: words, act, by, since });
-      remember(strings.undo.saved(data.name), act);
+      remember(strings.undo.saved(strings.pictureName(data.name)), act);
       router.refresh();
       return answer;
     },
@@ -145,6 +145,13 @@ export function Desk({
   // What was set aside of other words comes back.
   const ignored = text.trim() === pageText.trim() ? shown.ignored : [];
   const alone = (rule: string) => data.rules[rule]?.alone !== false;
+  const titles = useMemo(
+    () =>
+      Object.fromEntries(
+        Object.entries(data.rules).map(([id, { title }]) => [id, strings.ruleWords({ id, title, about: '' }).title]),
+      ),
+    [data.rules],
+  );
   const findings = (live?.findings ?? shown.findings.filter((f) => alone(f.rule))).filter(
     (f) => !ignored.some((a) => a.rule === f.rule),
   );
@@ -175,7 +182,7 @@ export function Desk({
       return;
     }
     const act = saver.currentAct;
-    if (act) did(strings.undo.saved(data.name), act);
+    if (act) did(strings.undo.saved(strings.pictureName(data.name)), act);
     leaveTrail(deskHref(picture));
     arriveTo(how);
     router.push(queue.next === null ? `/c/${collection}/galley?${asQuery(view)}` : deskHref(queue.next));
@@ -203,7 +210,7 @@ export function Desk({
     );
     router.refresh();
   };
-  const takeDraft = () => {
+  const acceptDraft = () => {
     const draft = shown.waitingDraft ?? data.draft?.text;
     if (!draft) return;
     saver.change({ text: draft, by: 'drafter' });
@@ -249,7 +256,7 @@ export function Desk({
     j: () => void goOn('look'),
     k: () => void goBack(),
     s: () => void markDecorative(),
-    t: takeDraft,
+    t: acceptDraft,
     w: () => writing.current?.focus(),
   });
 
@@ -259,7 +266,7 @@ export function Desk({
         queue={queue}
         hasPrevious={trail || queue.previous !== null}
         view={view}
-        name={data.name}
+        name={strings.pictureName(data.name)}
         status={moreUrgent(autosave.status, long.status)}
         decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
         previous={() => void goBack()}
@@ -296,7 +303,7 @@ export function Desk({
                     if (c.appearanceId === shown.id || saver.get().status === 'conflict') saver.forget(words ?? '');
                     writing.current?.focus();
                     did(
-                      chosen ? strings.conflict.chosen(c.picture, choice) : strings.conflict.late,
+                      chosen ? strings.conflict.chosen(strings.pictureName(c.picture), choice) : strings.conflict.late,
                       chosen ? act : null,
                     );
                     router.refresh();
@@ -328,7 +335,7 @@ export function Desk({
             inSets={inSets}
             ignored={ignored}
             live={live}
-            titles={data.rules}
+            titles={titles}
             now={now}
             collection={collection}
             change={(next) => saver.change({ text: next, by: 'person' })}
@@ -370,7 +377,7 @@ export function Desk({
               href={(id) => `${deskHref(picture)}&place=${id}`}
               choose={(next) => saver.change({ places: next })}
             />
-            <DraftView place={shown} draft={data.draft} lang={lang} take={takeDraft} />
+            <DraftView place={shown} draft={data.draft} lang={lang} accept={acceptDraft} />
           </div>
           {data.similar && <Alike alike={data.similar} collection={collection} href={deskHref} start={startFrom} />}
           <History

@@ -2,17 +2,17 @@ import type { DeskPlace } from '@/contract/desk';
 import type { Draft } from '@/core/draft/draft';
 import { Heard } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   place: DeskPlace;
   draft: Draft | null;
   lang: string | null;
-  take(): void;
+  accept(): void;
 }
 
 /** What a machine can say from what is known around the picture, with the evidence for it. */
-export function DraftView({ place, draft, lang, take }: Props) {
+export function DraftView({ place, draft, lang, accept }: Props) {
   const s = strings.desk;
   const text = place.waitingDraft ?? draft?.text ?? null;
   return (
@@ -28,15 +28,18 @@ export function DraftView({ place, draft, lang, take }: Props) {
           <Heard text={text} lang={lang} />
         </p>
       )}
-      {draft?.missing && <p className="mt-1 text-[13px] text-look">{draft.missing}</p>}
+      {draft?.missing && <p className="mt-1 text-[13px] text-look">{strings.message(draft.missing)}</p>}
       {draft && draft.evidence.length > 0 && (
         <p className="mt-1 text-[13px] break-words text-ink-2">
-          {s.from}: {draft.evidence.map((e) => `${s.evidence[e.from]} “${e.text}”`).join(' · ')}
+          {s.from}:{' '}
+          {draft.evidence
+            .map((e) => `${s.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`)
+            .join(' · ')}
         </p>
       )}
       {text !== null && (
-        <button type="button" className="link mt-2" onClick={take}>
-          {s.take}
+        <button type="button" className="link mt-2" onClick={accept}>
+          {s.accept}
         </button>
       )}
     </section>

@@ -1,7 +1,7 @@
 import type { DeskPlace } from '@/contract/desk';
 import { writtenWords } from '@/core/model/wording';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   place: DeskPlace;

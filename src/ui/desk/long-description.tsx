@@ -5,7 +5,7 @@ import type { LongText } from '@/contract/desk';
 import { longDescriptionHtml } from '@/core/words/long-description';
 import { lengthOf } from '@/core/words/graphemes';
 import { Copy } from '../primitives/copy';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   ref: Ref<HTMLTextAreaElement>;

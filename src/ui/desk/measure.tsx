@@ -1,4 +1,4 @@
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const WIDTH = 400;
 const TICKS = 30;

@@ -1,5 +1,5 @@
 import type { DeskPlace } from '@/contract/desk';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 /** The passage as it reads, with the words standing in it as they will be heard. */
 export function Passage({ place, text, lang }: { place: DeskPlace; text: string; lang: string | null }) {

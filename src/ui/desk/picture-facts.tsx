@@ -1,13 +1,17 @@
 'use client';
 
 import { useState } from 'react';
+import { thingMessage } from '@/core/picture/names';
 import type { DeskPicture, DeskDetails } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { countedThings } from '@/core/picture/things';
 import { Copy } from '../primitives/copy';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const s = strings.desk.details;
+
+/** Fields of a file's metadata that may be the words for its picture. */
+const SAYABLE = new Set<string>(['title', 'description', 'alt', 'extended']);
 
 interface DetailsProps {
   details: DeskDetails;
@@ -30,7 +34,9 @@ export function PictureDetailsView({ details, lang, say, describe }: DetailsProp
             <dt className="text-ink-2">{s.kind}</dt>
             <dd>
               {kind.sure ? s.looksLike[kind.kind] : s.maybe(s.looksLike[kind.kind])}
-              {kind.reasons.length > 0 && <span className="text-ink-2">: {kind.reasons.join(', ')}</span>}
+              {kind.reasons.length > 0 && (
+                <span className="text-ink-2">: {kind.reasons.map(strings.message).join(', ')}</span>
+              )}
             </dd>
           </>
         )}
@@ -39,7 +45,11 @@ export function PictureDetailsView({ details, lang, say, describe }: DetailsProp
         {counted.length > 0 && (
           <>
             <dt className="text-ink-2">{s.things}</dt>
-            <dd>{counted.map(({ name, count, sure }) => s.thing(name, count, sure)).join(', ')}</dd>
+            <dd>
+              {counted
+                .map(({ name, count, sure }) => s.thing(strings.message(thingMessage(name)), count, sure))
+                .join(', ')}
+            </dd>
           </>
         )}
         {faces !== null && faces > 0 && (
@@ -62,7 +72,7 @@ export function PictureDetailsView({ details, lang, say, describe }: DetailsProp
                 </dt>
                 <dd className="break-words">
                   <span className="whitespace-pre-line">{text}</span>{' '}
-                  {s.sayable.has(field) && (
+                  {SAYABLE.has(field) && (
                     <button
                       type="button"
                       className="link"
@@ -176,7 +186,7 @@ export function Outlines({
       {show.things &&
         details.things.map((t, i) => (
           <span key={i} className="outline-thing" style={box(t.box)}>
-            <span>{t.name}</span>
+            <span>{strings.message(thingMessage(t.name))}</span>
           </span>
         ))}
     </span>

@@ -5,7 +5,7 @@ import { positionOf } from '@/core/model/appearance';
 import Link from 'next/link';
 import type { DeskPicture } from '@/contract/desk';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import type { Written } from './autosaver';
 
 interface Props {

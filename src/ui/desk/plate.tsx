@@ -2,11 +2,12 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
+import { colourMessage } from '@/core/picture/names';
 import type { DeskPicture } from '@/contract/desk';
 import type { Appearance } from '@/core/model/appearance';
 import type { Credit } from '@/core/picture/credit';
 import { CreditForm, Outlines, PictureDetailsView } from './picture-facts';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   collection: string;
@@ -43,11 +44,11 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
             <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
             <Dialog.Content className="fixed inset-3 z-40 grid grid-rows-[auto_1fr] border-[1.5px] border-ink bg-sheet">
               <div className="flex items-center justify-between gap-4 border-b border-hair px-4 py-2">
-                <Dialog.Title className="font-bold break-all">{data.name}</Dialog.Title>
+                <Dialog.Title className="font-bold break-all">{strings.pictureName(data.name)}</Dialog.Title>
                 <Dialog.Description className="sr-only">{s.whole}</Dialog.Description>
                 <Dialog.Close className="button quiet">{strings.keys.close}</Dialog.Close>
               </div>
-              <div className="overflow-auto p-3" tabIndex={0} role="group" aria-label={data.name}>
+              <div className="overflow-auto p-3" tabIndex={0} role="group" aria-label={strings.pictureName(data.name)}>
                 <span className="relative mx-auto block w-fit">
                   <img src={src} alt="" className="plate max-w-none" />
                   <Outlines details={details} show={show} />
@@ -58,7 +59,11 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
         </Dialog.Root>
       ) : (
         <p className="flex min-h-[200px] items-center justify-center border border-dashed border-hair-2 p-6 text-center text-ink-2">
-          {picture.broken ? s.broken(picture.broken) : picture.unread ? s.unread(picture.unread) : s.noPicture}
+          {picture.broken
+            ? s.broken(strings.message(picture.broken))
+            : picture.unread
+              ? s.unread(strings.message(picture.unread))
+              : s.noPicture}
         </p>
       )}
       {shows && (found.text || found.things) && (
@@ -80,7 +85,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
         </fieldset>
       )}
       <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-[13px] text-ink-2">
-        <b className="font-semibold break-all text-ink">{data.name}</b>
+        <b className="font-semibold break-all text-ink">{strings.pictureName(data.name)}</b>
         {picture.width !== null && picture.height !== null && <span>{s.natural(picture.width, picture.height)}</span>}
         {reading.layout.width !== null && reading.layout.height !== null && (
           <span>{s.shown(reading.layout.width, reading.layout.height)}</span>
@@ -93,7 +98,14 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
               {s.details.lighter(strings.weight(picture.smallerCopyBytes))}
             </a>
           )}
-        {picture.colours.length > 0 && <span>{picture.colours.slice(0, 3).join(', ')}</span>}
+        {picture.colours.length > 0 && (
+          <span>
+            {picture.colours
+              .slice(0, 3)
+              .map((c) => strings.message(colourMessage(c)))
+              .join(', ')}
+          </span>
+        )}
       </p>
       {data.addresses.length > 1 && (
         <details className="mt-2 text-[13px] text-ink-2">

@@ -1,15 +1,16 @@
 'use client';
 
 import { ToggleGroup } from 'radix-ui';
+import type { Message } from '@/core/model/message';
 import { PURPOSES, type Purpose } from '@/core/model/appearance';
 import type { Answers } from '@/core/purpose/decision-tree';
 import { Questions } from './questions';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   purpose: Purpose;
   settled: boolean;
-  evidence: readonly string[];
+  evidence: readonly Message[];
   /** From 0 to 1. */
   sure: number;
   /** What the evidence answers to the questions of the decision tree. */
@@ -35,7 +36,9 @@ export function PurposeChoice({ purpose, settled, evidence, sure, known, settle 
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <p className="mt-1 text-[13px] text-ink-2">{settled ? s.settled : s.proposed(evidence.join(', '), sure)}</p>
+      <p className="mt-1 text-[13px] text-ink-2">
+        {settled ? s.settled : s.proposed(evidence.map(strings.message).join(', '), sure)}
+      </p>
       <Questions known={known} settle={settle} />
     </section>
   );

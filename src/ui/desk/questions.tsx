@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import type { Purpose } from '@/core/model/appearance';
 import { QUESTIONS, walk, type Answers, type QuestionId } from '@/core/purpose/decision-tree';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   known: Answers;
@@ -41,7 +41,7 @@ export function Questions({ known, settle }: Props) {
                   ))}
                 </span>
                 {known[id] && given[id] === undefined && (
-                  <span className="text-ink-2">{s.reason(known[id].reason)}</span>
+                  <span className="text-ink-2">{s.reason(strings.message(known[id].reason))}</span>
                 )}
               </fieldset>
             </li>

@@ -2,7 +2,7 @@ import Link from 'next/link';
 import type { DeskPicture } from '@/contract/desk';
 import { BEST_OF_SERIES } from '@/core/purpose/order';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   alike: NonNullable<DeskPicture['similar']>;
@@ -30,9 +30,14 @@ export function Alike({ alike: { similarGroup, total, members }, collection, hre
           <li key={m.id} className="grid grid-cols-[64px_minmax(0,1fr)] gap-x-3">
             <Link href={href(m.id)} prefetch={false} className="flex h-[48px] items-start">
               {m.thumb ? (
-                <img src={m.thumb} alt={m.name} loading="lazy" className="plate max-h-full max-w-full" />
+                <img
+                  src={m.thumb}
+                  alt={strings.pictureName(m.name)}
+                  loading="lazy"
+                  className="plate max-h-full max-w-full"
+                />
               ) : (
-                <span className="break-all">{m.name}</span>
+                <span className="break-all">{strings.pictureName(m.name)}</span>
               )}
             </Link>
             <div className="min-w-0">
@@ -46,7 +51,11 @@ export function Alike({ alike: { similarGroup, total, members }, collection, hre
                 )}
               </p>
               <p className="text-[13px] text-ink-2">
-                {m.same ? s.same : m.differs.length > 0 ? s.differs(m.differs.join(', ')) : s.hardly}
+                {m.same
+                  ? s.same
+                  : m.differs.length > 0
+                    ? s.differs(m.differs.map(strings.message).join(', '))
+                    : s.hardly}
               </p>
               {m.heard && (
                 <button type="button" className="link text-[13px]" onClick={() => start(m.heard)}>

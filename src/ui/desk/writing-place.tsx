@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import type { Ref } from 'react';
-import type { DeskPicture, DeskPlace } from '@/contract/desk';
+import type { DeskPlace } from '@/contract/desk';
 import type { LiveAnswer } from '@/contract/live';
 import type { Appearance } from '@/core/model/appearance';
 import type { Finding, Fix } from '@/core/model/finding';
@@ -11,7 +11,7 @@ import { Heard } from '../primitives/heard';
 import { FixButtons } from '../notes/fix-buttons';
 import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { Measure } from './measure';
 
 interface Props {
@@ -27,7 +27,7 @@ interface Props {
   /** What was set aside of these words. */
   ignored: DeskPlace['ignored'];
   live: LiveAnswer | null;
-  titles: DeskPicture['rules'];
+  titles: Readonly<Record<string, string>>;
   now: string;
   collection: string;
   change(text: string): void;
@@ -89,12 +89,12 @@ export function WritingPlace(props: Props) {
           <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
             <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
             <IgnoreFinding
-              title={props.titles[f.rule]?.title ?? f.rule}
+              title={props.titles[f.rule] ?? f.rule}
               ignoreFinding={(reason, by) => props.ignoreFinding(f.rule, reason, by)}
             />
             <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
               {strings.galley.why}
-              <span className="sr-only"> {props.titles[f.rule]?.title}</span>
+              <span className="sr-only"> {props.titles[f.rule]}</span>
             </Link>
           </Note>
         ))}
@@ -113,7 +113,7 @@ export function WritingPlace(props: Props) {
             {props.ignored.map((a) => (
               <p key={a.rule}>
                 {strings.notes.asideOf(
-                  props.titles[a.rule]?.title ?? a.rule,
+                  props.titles[a.rule] ?? a.rule,
                   a.reason,
                   a.by,
                   strings.when(a.at, new Date(props.now)),

@@ -1,7 +1,7 @@
 'use client';
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { whatIsWrong } from './what-is-wrong';
 import { useKeys } from '../primitives/keys';
 

@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
 import type { JobProgress } from '@/contract/jobs';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 /** Milliseconds between two looks at the jobs while there are any. */
 const POLL_MS = 700;

@@ -2,7 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { setSingleKeys, singleKeysOn, useKeys } from '../primitives/keys';
 
 /** The keys of every place, and the switch that turns single keys off. */

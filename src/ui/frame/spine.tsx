@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { KeysDialog } from './keys-dialog';
 
 interface Props {

@@ -11,7 +11,7 @@ import { clashingPlaces, type Keep } from '../frame/keep';
 import { whatIsWrong } from '../frame/what-is-wrong';
 import type { NoteActions } from '../notes/note-actions';
 import { useKeys } from '../primitives/keys';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { asQuery } from './address';
 import { GalleyLine, type LineActs } from './line';
 import { useLines } from './use-lines';
@@ -20,7 +20,7 @@ export interface GalleyActions {
   notes: NoteActions;
   keep: Keep;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
-  answerDrafts(collection: string, target: Target, answer: 'take' | 'refuse', act: string): Promise<number>;
+  answerDrafts(collection: string, target: Target, answer: 'accept' | 'reject', act: string): Promise<number>;
 }
 
 interface Props extends GalleyActions {
@@ -128,14 +128,14 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
         ),
       ),
     draft: (line) => void draftFor(all(line)),
-    take: (line) =>
+    accept: (line) =>
       void perform(async (act) =>
-        strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'take', act))),
+        strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'accept', act))),
       ),
-    refuse: (line) =>
+    reject: (line) =>
       void perform(async (act) => {
-        await answerDrafts(collection, all(line), 'refuse', act);
-        return strings.undo.refused;
+        await answerDrafts(collection, all(line), 'reject', act);
+        return strings.undo.rejected;
       }),
     edit: setEditing,
     pick: (line) =>

@@ -10,7 +10,7 @@ import { StateWord } from '../primitives/mark';
 import { FixButtons } from '../notes/fix-buttons';
 import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 export interface LineActs {
   say(target: Target, text: string): Promise<void>;
@@ -19,8 +19,8 @@ export interface LineActs {
   /** Of the rules, by id. */
   titles: Readonly<Record<string, string>>;
   draft(line: Line): void;
-  take(line: Line): void;
-  refuse(line: Line): void;
+  accept(line: Line): void;
+  reject(line: Line): void;
   edit(picture: number | null): void;
   pick(line: Line): void;
 }
@@ -42,11 +42,11 @@ interface Props {
 export function GalleyLine({ line, position, current, picked, editing, reasoned, desk, collection, acts }: Props) {
   const s = strings.galley;
   return (
-    <article className="line" data-current={current} aria-label={s.lineLabel(position, line.name)}>
+    <article className="line" data-current={current} aria-label={s.lineLabel(position, strings.pictureName(line.name))}>
       <div className="pt-4 pl-3 sm:pl-[18px]">
         <span className="block font-code text-[13px] text-ink-2">{position}</span>
         <label className="-ml-1 flex size-6 items-center justify-center">
-          <span className="sr-only">{s.pick(line.name)}</span>
+          <span className="sr-only">{s.pick(strings.pictureName(line.name))}</span>
           <input type="checkbox" checked={picked} onChange={() => acts.pick(line)} />
         </label>
       </div>
@@ -69,13 +69,13 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
               {s.alike(line.similarGroup.size)}
             </Link>
           )}
-          <span className="break-all">{line.name}</span>
+          <span className="break-all">{strings.pictureName(line.name)}</span>
           {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
           {line.worded && <span className="text-said">{s.worded}</span>}
           {line.conflict && <b className="text-fails">{strings.conflict.short}</b>}
         </p>
-        {reasoned && line.reason !== '' && (
-          <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(line.reason)}</p>
+        {reasoned && line.reason && (
+          <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(strings.message(line.reason))}</p>
         )}
         {line.draft !== null && (
           <p className="mt-2 text-[13.5px]">
@@ -84,11 +84,11 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
               <Heard text={line.draft} lang={line.lang} />
             </span>{' '}
             <span className="fixes">
-              <button type="button" className="link" onClick={() => acts.take(line)}>
-                {s.fixes.take}
+              <button type="button" className="link" onClick={() => acts.accept(line)}>
+                {s.fixes.accept}
               </button>
-              <button type="button" className="link" onClick={() => acts.refuse(line)}>
-                {s.fixes.refuse}
+              <button type="button" className="link" onClick={() => acts.reject(line)}>
+                {s.fixes.reject}
               </button>
             </span>
           </p>
@@ -116,7 +116,7 @@ function Thumb({ line }: { line: Line }) {
         </div>
       ) : (
         <div className="flex h-[88px] w-[118px] max-w-full items-center justify-center border border-dashed border-hair-2 p-2 text-center text-[13px] break-words text-ink-2">
-          {line.broken ? strings.galley.broken : line.name}
+          {line.broken ? strings.galley.broken : strings.pictureName(line.name)}
         </div>
       )}
     </div>
@@ -172,7 +172,7 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
             keep();
           }
         }}
-        aria-label={s.editing(line.name)}
+        aria-label={s.editing(strings.pictureName(line.name))}
         lang={line.lang ?? undefined}
         dir="auto"
         className="block w-full resize-none border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
@@ -209,7 +209,8 @@ function LineNoteView({
     <Note
       outcome={note.outcome}
       also={note.also}
-      message={note.places > 1 ? `${note.message} ${s.inPlaces(strings.places(note.places))}` : note.message}
+      message={note.message}
+      places={note.places > 1 ? s.inPlaces(strings.places(note.places)) : undefined}
     >
       <FixButtons fixes={note.fixes} apply={(fix) => acts.fix(target, fix)} />
       {wordless && (

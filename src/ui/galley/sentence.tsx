@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import type { Facets, GalleyView } from '@/contract/galley';
 import { Pick } from '../primitives/pick';
 import { asQuery } from './address';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const TYPING_MS = 250;
 

@@ -1,5 +1,5 @@
 import type { Fix } from '@/core/model/finding';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 /** Longer words would push the other fixes out of the margin. */
 const SHOWN = 60;

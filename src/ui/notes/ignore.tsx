@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   /** Of the rule, for those who hear it. */

@@ -1,6 +1,7 @@
 /** @jest-environment jsdom */
 import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
+import { plain } from '@/core/model/message';
 import type { Fix } from '@/core/model/finding';
 import { Heard } from '../primitives/heard';
 import { Note } from '../primitives/note';
@@ -16,12 +17,18 @@ describe('a note', () => {
     ['cantTell', 'Check'],
     ['advice', 'Improve'],
   ] as const)('that is %s says so in words', (outcome, word) => {
-    render(<Note outcome={outcome} message="Too long." />);
+    render(<Note outcome={outcome} message={plain('Too long.')} />);
     expect(document.body.textContent).toBe(`${word}: Too long.`);
   });
 
   test('says what else follows from the same cause', () => {
-    render(<Note outcome="failed" message="No alt." also={[{ rule: 'unnamed-control', message: 'No name.' }]} />);
+    render(
+      <Note
+        outcome="failed"
+        message={plain('No alt.')}
+        also={[{ rule: 'unnamed-control', message: plain('No name.') }]}
+      />,
+    );
     expect(screen.getByText(/Also: No name\./)).toBeTruthy();
   });
 });

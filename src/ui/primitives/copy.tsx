@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   text: string;

@@ -1,4 +1,4 @@
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 export type MarkState = 'described' | 'decorative' | 'missing' | 'draft';
 

@@ -1,26 +1,36 @@
 import type { ReactNode } from 'react';
 import type { Outcome, SubsumedFinding } from '@/core/model/finding';
-import { strings } from '../strings/en';
+import type { Message } from '@/core/model/message';
+import { strings } from '../strings';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;
 
 interface NoteProps {
   outcome: Outcome;
-  message: string;
+  message: Message;
+  /** In how many places it was found, in words, where it is more than one. */
+  places?: string | undefined;
   /** What other rules found of the same cause. */
   also?: readonly SubsumedFinding[];
   children?: ReactNode;
 }
 
 /** A note in the margin: a hairline to its line, mark and word before tone, the plain words, the fixes. */
-export function Note({ outcome, message, also = [], children }: NoteProps) {
+export function Note({ outcome, message, places, also = [], children }: NoteProps) {
   return (
     <div className={`note relative ${TONE[outcome]}`}>
       <OutcomeMark outcome={outcome} />
       <b>{strings.outcomes[outcome]}</b>
-      <span className="sr-only">:</span> <span className="text-ink">{message}</span>
+      <span className="sr-only">:</span>{' '}
+      <span className="text-ink">
+        {strings.message(message)}
+        {places && ` ${places}`}
+      </span>
       {also.length > 0 && (
-        <span className="text-ink-2"> {strings.also(also.map((other) => other.message).join(' '))}</span>
+        <span className="text-ink-2">
+          {' '}
+          {strings.also(also.map((other) => strings.message(other.message)).join(' '))}
+        </span>
       )}
       {children && <span className="fixes"> {children}</span>}
     </div>

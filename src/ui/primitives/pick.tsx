@@ -3,7 +3,7 @@
 import { Select } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { styleNonce } from '../frame/style-nonce';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Option {
   value: string;

@@ -1,4 +1,4 @@
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 export interface StripCounts {
   described: number;

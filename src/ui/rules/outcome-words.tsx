@@ -1,5 +1,5 @@
 import type { Outcome } from '@/core/model/finding';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const TONE = { failed: 'text-fails', cantTell: 'text-look', advice: 'text-polish' } as const;
 

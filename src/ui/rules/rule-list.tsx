@@ -2,7 +2,7 @@ import Link from 'next/link';
 import { RULE_GROUPS, type RuleGroup } from '@/core/rules/support/rule';
 import { type Outcome } from '@/core/model/finding';
 import { OutcomeWords } from './outcome-words';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   collection: string;

@@ -1,13 +1,17 @@
 import Link from 'next/link';
 import { Fragment } from 'react';
 import type { RuleStyle } from '@/core/audit';
+import { fieldsOf, type Field, type FieldMeta } from '@/core/house-style/fields';
+import type { Message } from '@/core/model/message';
 import type { Example, Rule } from '@/core/rules/support/rule';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { OutcomeWords } from './outcome-words';
 
 interface Props {
   collection: string;
   rule: Rule;
+  /** What it finds in each of its examples that fail. */
+  failures: readonly Message[];
   /** On how many pictures of this collection. */
   found: number;
   /** Findings of it that are set aside. */
@@ -16,8 +20,9 @@ interface Props {
 }
 
 /** A rule's documentation: the same text, sources and examples that its tests run. */
-export function RulePage({ collection, rule, found, ignored, style }: Props) {
+export function RulePage({ collection, rule, failures, found, ignored, style }: Props) {
   const s = strings.rules;
+  const { title, about } = strings.ruleWords(rule);
   const own = style[rule.id];
   const outcome = own?.outcome;
   return (
@@ -25,7 +30,7 @@ export function RulePage({ collection, rule, found, ignored, style }: Props) {
       <p className="text-[14px]">
         <Link href={`/c/${collection}/rules`}>{s.allRules}</Link>
       </p>
-      <h1 className="mt-1 text-[25px] leading-[1.3] font-bold">{rule.title}</h1>
+      <h1 className="mt-1 text-[25px] leading-[1.3] font-bold">{title}</h1>
       <p className="mt-1 text-[14px] text-ink-2">
         <span className="font-code">{rule.id}</span> · {s.gives} <OutcomeWords outcomes={rule.gives} />·{' '}
         {s.found(found)}
@@ -36,7 +41,7 @@ export function RulePage({ collection, rule, found, ignored, style }: Props) {
           </>
         )}
       </p>
-      <p className="mt-4 max-w-[66ch] text-[17px] leading-relaxed">{rule.about}</p>
+      <p className="mt-4 max-w-[66ch] text-[17px] leading-relaxed">{about}</p>
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.here}</h2>
       <p className="mt-2">
         {own?.off ? s.isOff : outcome ? s.countsAs(strings.outcomes[outcome]) : s.asGiven}{' '}
@@ -59,10 +64,10 @@ export function RulePage({ collection, rule, found, ignored, style }: Props) {
       </ul>
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.fails}</h2>
       <ul>
-        {rule.examples.fails.map((e) => (
+        {rule.examples.fails.map((e, i) => (
           <li key={JSON.stringify(e.html)} className="border-b border-hair py-2.5">
             <ExampleView example={e} />
-            <p className="mt-1 text-[14px] text-ink-2">{e.message}</p>
+            <p className="mt-1 text-[14px] text-ink-2">{strings.message(failures[i]!)}</p>
           </li>
         ))}
       </ul>
@@ -81,26 +86,29 @@ export function RulePage({ collection, rule, found, ignored, style }: Props) {
 /** What the rule goes by in this collection. */
 function Parameters({ rule, style }: Pick<Props, 'rule' | 'style'>) {
   const set = rule.parameters.safeParse(style[rule.id]?.parameters ?? {});
-  const values = Object.entries((set.success ? set.data : rule.parameters.parse({})) as Record<string, unknown>);
-  if (values.length === 0) return null;
+  const values = (set.success ? set.data : rule.parameters.parse({})) as Record<string, unknown>;
+  if (Object.keys(values).length === 0) return null;
   return (
     <dl className="mt-2 grid grid-cols-[max-content_minmax(0,1fr)] gap-x-4 gap-y-0.5 text-[14px]">
-      {values.map(([name, value]) => (
-        <Fragment key={name}>
-          <dt className="font-code text-ink-2">{name}</dt>
-          <dd className="break-words">{shown(value)}</dd>
+      {fieldsOf(rule).map((field) => (
+        <Fragment key={field.name}>
+          <dt className="text-ink-2">{strings.fieldWords(rule.id, field).label}</dt>
+          <dd className="break-words">
+            {shown(values[field.name], field, strings.fieldWords(rule.id, field).choices)}
+          </dd>
         </Fragment>
       ))}
     </dl>
   );
 }
 
-function shown(value: unknown): string {
+function shown(value: unknown, field: Field, choices: FieldMeta['choices']): string {
   if (Array.isArray(value))
     return value.length === 0
       ? strings.rules.nothingElse
       : value.map((v) => (typeof v === 'object' ? Object.values(v as object).join(' → ') : String(v))).join(', ');
-  return value === '' ? strings.rules.nothingElse : String(value);
+  if (typeof value === 'number') return strings.n(Math.round((value / (field.scale ?? 1)) * 1000) / 1000);
+  return value === '' ? strings.rules.nothingElse : (choices?.[String(value)] ?? String(value));
 }
 
 function ExampleView({ example }: { example: Example }) {

@@ -3,7 +3,7 @@
 import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
 import { Limits, HowFar } from '../survey/limits';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Answer {
   error: string | null;

@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useRef, useState, type DragEvent, type ReactNode } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { filesOfDrop, sendFolder, sendZip, whatToSend, type Dropped } from './send';
 
 /** A sheet on which a folder, pages or a ZIP can be dropped; the same by two buttons. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 export interface Dropped {
   /** With forward slashes, from the folder that was dropped. */

@@ -3,7 +3,7 @@
 import Link from 'next/link';
 import { AlertDialog } from 'radix-ui';
 import { Strip } from '../primitives/strip';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { AddForm, type SurveyAction } from './add-form';
 import { DropZone } from './drop-zone';
 

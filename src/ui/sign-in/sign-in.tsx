@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect } from 'react';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   /** Path that the person wanted to see. */

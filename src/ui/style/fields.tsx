@@ -1,6 +1,103 @@
 'use client';
 
-import { useId, useState } from 'react';
+import { Fragment, useId, useState } from 'react';
+import type { RuleSetting } from '@/contract/house-style';
+import type { Field } from '@/core/house-style/fields';
+import { Pick } from '../primitives/pick';
+import { strings } from '../strings';
+import { linesOf, pairLines, pairsOf } from './style-draft';
+
+interface FieldsProps {
+  rule: RuleSetting;
+  value(name: string): unknown;
+  change(name: string, value: unknown): void;
+}
+
+/** The parameters of a rule, as it declares them: lists side by side, then one sentence with fields in it. */
+export function Fields({ rule, value, change }: FieldsProps) {
+  const isList = (field: Field) => field.kind === 'lines' || field.kind === 'pairs';
+  const lists = rule.fields.filter(isList);
+  const rest = rule.fields.filter((field) => !isList(field));
+  const drawn = (field: Field) => (
+    <FieldView rule={rule.id} field={field} value={value(field.name)} change={(v) => change(field.name, v)} />
+  );
+  return (
+    <>
+      {lists.length > 0 && (
+        <div className={`grid gap-4 ${lists.length > 1 ? 'md:grid-cols-3' : ''}`}>
+          {lists.map((field) => (
+            <Fragment key={field.name}>{drawn(field)}</Fragment>
+          ))}
+        </div>
+      )}
+      {rest.length > 0 && (
+        <p className={lists.length > 0 ? 'mt-2' : ''}>
+          {rest.map((field) => {
+            const { lead, unit } = strings.fieldWords(rule.id, field);
+            return (
+              <Fragment key={field.name}>
+                {lead} {drawn(field)}
+                {unit && /^[.,]/.test(unit) ? unit : ` ${unit ?? ''}`}{' '}
+              </Fragment>
+            );
+          })}
+        </p>
+      )}
+    </>
+  );
+}
+
+interface FieldViewProps {
+  rule: string;
+  field: Field;
+  value: unknown;
+  change(value: unknown): void;
+}
+
+function FieldView({ rule, field, value, change }: FieldViewProps) {
+  const { label, help = '', choices = {} } = strings.fieldWords(rule, field);
+  switch (field.kind) {
+    case 'number': {
+      const scale = field.scale ?? 1;
+      // Decimal fractions as people type them, not as binary ones come out.
+      const rounded = (n: number) => Math.round(n * 1000) / 1000;
+      return (
+        <NumberField
+          {...{ label, min: field.min, max: field.max, step: field.step }}
+          value={rounded((value as number) / scale)}
+          change={(n) => change(rounded(n * scale))}
+        />
+      );
+    }
+    case 'text':
+      return <TextField label={label} value={value as string} change={change} />;
+    case 'choice':
+      return (
+        <Pick
+          label={label}
+          value={value as string}
+          options={Object.entries(choices).map(([key, words]) => ({ value: key, label: words }))}
+          onChange={change}
+        />
+      );
+    case 'lines':
+      return (
+        <ListField
+          {...{ label, about: help }}
+          value={(value as string[]).join('\n')}
+          change={(text) => change(linesOf(text))}
+        />
+      );
+    case 'pairs':
+      return (
+        <ListField
+          {...{ label, about: help }}
+          value={pairLines(value as { instead: string; use: string }[])}
+          change={(text) => change(pairsOf(text))}
+        />
+      );
+  }
+}
 
 interface NumberProps {
   label: string;
@@ -12,7 +109,7 @@ interface NumberProps {
 }
 
 /** A figure inside a sentence; what is no figure in its bounds is not taken, and says so. */
-export function NumberField({ label, value, min, max, step = 1, change }: NumberProps) {
+function NumberField({ label, value, min, max, step = 1, change }: NumberProps) {
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <input
@@ -34,7 +131,7 @@ export function NumberField({ label, value, min, max, step = 1, change }: Number
   );
 }
 
-export function TextField({ label, value, change }: { label: string; value: string; change(value: string): void }) {
+function TextField({ label, value, change }: { label: string; value: string; change(value: string): void }) {
   return (
     <input
       type="text"
@@ -56,7 +153,7 @@ interface ListProps {
 }
 
 /** One entry a line; what is typed stays as it is typed until the field is left. */
-export function ListField({ label, about, value, change }: ListProps) {
+function ListField({ label, about, value, change }: ListProps) {
   const id = useId();
   const [typed, setTyped] = useState<string | null>(null);
   return (

@@ -16,8 +16,9 @@ const rules = [
     group: 'words' as const,
     gives: ['advice' as const],
     defaults: { limit: 100, longDescription: 250 },
+    fields: [],
   },
-  { id: 'echo', title: '', group: 'sets' as const, gives: ['advice' as const], defaults: {} },
+  { id: 'echo', title: '', group: 'sets' as const, gives: ['advice' as const], defaults: {}, fields: [] },
 ];
 
 test('a parameter is as it is set, else as by default', () => {

@@ -11,19 +11,9 @@ import { BackgroundJobs } from '../frame/background-jobs';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { Pick } from '../primitives/pick';
-import { strings } from '../strings/en';
-import { ListField, NumberField, TextField } from './fields';
-import {
-  linesOf,
-  pairLines,
-  pairsOf,
-  parameter,
-  sameStyle,
-  standingOf,
-  withParameter,
-  withStanding,
-  type Standing,
-} from './style-draft';
+import { strings } from '../strings';
+import { Fields } from './fields';
+import { parameter, sameStyle, standingOf, withParameter, withStanding, type Standing } from './style-draft';
 
 interface Props {
   collection: string;
@@ -74,29 +64,6 @@ export function StyleEditor(props: Props) {
     () => (changed && told ? new Map(told.effects.effects.map((e) => [e.rule, e])) : new Map<string, StyleEffect>()),
     [changed, told],
   );
-  const draft = { rules, style };
-  const get = <T,>(rule: string, name: string) => parameter<T>(draft, rule, name);
-  const set = (rule: string, name: string) => (value: unknown) =>
-    setStyle((before) => withParameter(before, rule, name, value));
-  const number = (rule: string, name: string, label: string, min: number, max: number, step = 1, unit = 1) => (
-    <NumberField
-      label={label}
-      value={Math.round((get<number>(rule, name) / unit) * 100) / 100}
-      min={min}
-      max={max}
-      step={step}
-      change={(v) => set(rule, name)(step < 1 || unit < 1 ? Math.round(v * unit * 1000) / 1000 : Math.round(v * unit))}
-    />
-  );
-  const list = (rule: string, name: string, label: string, about: string) => (
-    <ListField
-      label={label}
-      about={about}
-      value={get<string[]>(rule, name).join('\n')}
-      change={(text) => set(rule, name)(linesOf(text))}
-    />
-  );
-
   const keep = async () => {
     try {
       await saveHouseStyle(collection, style);
@@ -145,106 +112,26 @@ export function StyleEditor(props: Props) {
         </p>
       )}
 
-      <Section title={s.sections.length}>
-        <Row {...row} rules={['overlong']}>
-          {s.overFrom} {number('overlong', 'limit', s.labels.limit, 20, 1000)} {s.charactersAndLong}{' '}
-          {number('overlong', 'longDescription', s.labels.longDescription, 50, 2000)}.
-        </Row>
-        <Row {...row} rules={['too-brief']}>
-          {s.briefBelow} {number('too-brief', 'minimum', s.labels.minimum, 1, 50)} {s.characters}
-        </Row>
-      </Section>
+      {RULE_GROUPS.map((group) => {
+        const own = rules.filter((r) => r.group === group && r.fields.length > 0);
+        return (
+          own.length > 0 && (
+            <Section key={group} title={strings.rules.groups[group]}>
+              {own.map((r) => (
+                <Row key={r.id} {...row} rules={[r.id]}>
+                  <Fields
+                    rule={r}
+                    value={(name) => parameter({ rules, style }, r.id, name)}
+                    change={(name, value) => setStyle((before) => withParameter(before, r.id, name, value))}
+                  />
+                </Row>
+              ))}
+            </Section>
+          )
+        );
+      })}
 
-      <Section title={s.sections.wording}>
-        <Row {...row} rules={['house-style']}>
-          <div className="grid gap-4 md:grid-cols-3">
-            {list('house-style', 'banned', s.labels.banned, s.oneALine)}
-            {list('house-style', 'required', s.labels.required, s.oneALine)}
-            <ListField
-              label={s.labels.preferred}
-              about={s.pairs}
-              value={pairLines(get<{ instead: string; use: string }[]>('house-style', 'preferred'))}
-              change={(text) => set('house-style', 'preferred')(pairsOf(text))}
-            />
-          </div>
-          <p className="mt-3 leading-loose">
-            {s.begins}{' '}
-            <TextField
-              label={s.labels.prefix}
-              value={get<string>('house-style', 'prefix')}
-              change={set('house-style', 'prefix')}
-            />{' '}
-            {s.ends}{' '}
-            <TextField
-              label={s.labels.suffix}
-              value={get<string>('house-style', 'suffix')}
-              change={set('house-style', 'suffix')}
-            />
-            . {s.firstLetter}{' '}
-            <Pick
-              label={s.labels.firstLetter}
-              value={get<string>('house-style', 'firstLetter')}
-              options={options(s.firstLetters)}
-              onChange={set('house-style', 'firstLetter')}
-            />
-            , {s.closingStop}{' '}
-            <Pick
-              label={s.labels.closingStop}
-              value={get<string>('house-style', 'closingStop')}
-              options={options(s.closingStops)}
-              onChange={set('house-style', 'closingStop')}
-            />
-            . {s.between} {number('house-style', 'minimum', s.labels.least, 0, 1000)} {s.and}{' '}
-            {number('house-style', 'maximum', s.labels.most, 0, 2000)} {s.charactersOrNone}
-          </p>
-        </Row>
-        <Row {...row} rules={['misspelt']}>
-          {list('misspelt', 'words', s.labels.words, s.wordsAbout)}
-        </Row>
-        <Row {...row} rules={['other-language']}>
-          {s.languageFrom} {number('other-language', 'letters', s.labels.letters, 10, 500)} {s.letters}
-        </Row>
-      </Section>
-
-      <Section title={s.sections.keywords}>
-        <Row {...row} rules={['stuffed']}>
-          {list('stuffed', 'keywords', s.labels.keywords, s.keywordsAbout)}
-          <p className="mt-2">
-            {s.stuffedFrom} {number('stuffed', 'threshold', s.labels.threshold, 0.1, 1, 0.05)}.
-          </p>
-        </Row>
-        <Row {...row} rules={['boilerplate']}>
-          {s.phraseIn} {number('boilerplate', 'share', s.labels.share, 5, 100, 1, 0.01)} {s.percentAndAtLeast}{' '}
-          {number('boilerplate', 'atLeast', s.labels.atLeast, 2, 10_000)}.
-        </Row>
-      </Section>
-
-      <Section title={s.sections.pictures}>
-        <Row {...row} rules={['needs-long-description']}>
-          {s.captionFrom} {number('needs-long-description', 'caption', s.labels.caption, 0, 2000)} {s.characters}
-        </Row>
-        <Row {...row} rules={['needs-long-description']}>
-          {s.manyWordsFrom} {number('needs-long-description', 'words', s.labels.manyWords, 1, 1000)} {s.wordsInIt}
-        </Row>
-        <Row {...row} rules={['text-not-in-alt']}>
-          {s.textFrom} {number('text-not-in-alt', 'missing', s.labels.missing, 10, 100, 1, 0.01)} {s.percentAndLeast}{' '}
-          {number('text-not-in-alt', 'least', s.labels.leastWords, 1, 100)} {s.wordsUnheard}
-        </Row>
-        <Row {...row} rules={['uncredited']}>
-          {list('uncredited', 'own', s.labels.own, s.ownAbout)}
-        </Row>
-        <Row {...row} rules={['heavy-file']}>
-          {s.heavyOver} {number('heavy-file', 'limit', s.labels.heavy, 1, 100_000, 1, 1024)} KB.
-        </Row>
-        <Row {...row} rules={['oversized']}>
-          {s.widerThan} {number('oversized', 'times', s.labels.times, 1, 20, 0.1)} {s.timesShown}
-        </Row>
-        <Row {...row} rules={['hotlinked']}>
-          {list('hotlinked', 'hosts', s.labels.hosts, s.hostsAbout)}
-        </Row>
-      </Section>
-
-      <Section title={s.sections.rules}>
+      <Section title={s.rules}>
         {RULE_GROUPS.map((group) => (
           <div key={group} className="mt-3">
             <h3 className="text-[14px] font-bold text-ink-2">{strings.rules.groups[group]}</h3>
@@ -338,13 +225,13 @@ function EffectView({ effect: e }: { effect: StyleEffect }) {
       {e.examples.length > 0 && (
         <ul className="mt-1 grid gap-1 text-ink-2">
           {e.examples.map((x) => (
-            <li key={x.text + x.message}>
+            <li key={x.text + strings.message(x.message)}>
               {x.text && (
                 <>
                   <Heard text={x.text.length > 90 ? `${x.text.slice(0, 89)}…` : x.text} lang={x.lang} />{' '}
                 </>
               )}
-              {x.message}
+              {strings.message(x.message)}
             </li>
           ))}
         </ul>

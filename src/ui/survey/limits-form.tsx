@@ -3,7 +3,7 @@
 import { startTransition, useActionState, type FormEvent } from 'react';
 import type { Scope } from '@/contract/scope';
 import { useActs } from '../frame/acts';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 import { Limits, HowFar } from './limits';
 
 interface Answer {

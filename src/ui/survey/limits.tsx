@@ -3,7 +3,7 @@
 import { useState } from 'react';
 import { Scope } from '@/contract/scope';
 import { Pick } from '../primitives/pick';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const NO_LIMITS = Scope.parse({});
 
@@ -71,7 +71,7 @@ export function Limits({ follows, scope = NO_LIMITS, hasAccess = false }: Limits
                 name={name}
                 rows={Math.max(2, scope[name].length)}
                 defaultValue={scope[name].join('\n')}
-                placeholder="/archive/*"
+                placeholder={s.example}
                 title={s.patterns}
                 className="border border-hair-2 bg-sheet p-2 font-code text-ink"
               />

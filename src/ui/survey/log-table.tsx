@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { CAUSES, type SurveyLog } from '@/contract/survey';
 import { Pick } from '../primitives/pick';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 interface Props {
   collection: string;
@@ -70,10 +70,16 @@ export function LogTable({ collection, survey, log, view }: Props) {
                 )}
               </span>
               <span>
-                {v.state === 'skipped' ? v.reason : v.state === 'done' ? s.what.read : s.what.waiting}
+                {v.state === 'skipped'
+                  ? v.reason && strings.message(v.reason)
+                  : v.state === 'done'
+                    ? s.what.read
+                    : s.what.waiting}
                 {v.state === 'done' && v.rendered && `, ${s.inBrowser}`}
                 {v.state === 'done' && v.status === 304 && `, ${s.unchanged}`}
-                {v.state === 'done' && v.reason && <span className="block text-[13px] text-ink-2">{v.reason}</span>}
+                {v.state === 'done' && v.reason && (
+                  <span className="block text-[13px] text-ink-2">{strings.message(v.reason)}</span>
+                )}
               </span>
             </li>
           ))}

@@ -1,6 +1,6 @@
 import type { PagePictureLine } from '@/contract/survey';
 import { Heard } from '../primitives/heard';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 /** Icons and previews: pictures that stand for pages elsewhere, and are no part of what is heard on them. */
 export function PagePictureList({ pictures }: { pictures: readonly PagePictureLine[] }) {
@@ -35,7 +35,11 @@ export function PagePictureList({ pictures }: { pictures: readonly PagePictureLi
             </span>
             <span>
               {strings.pages(a.pages)}
-              {a.problem ? `, ${a.problem}` : a.width ? `, ${a.width} × ${a.height}` : `, ${s.notRead}`}
+              {a.problem
+                ? `, ${strings.message(a.problem)}`
+                : a.width
+                  ? `, ${a.width} × ${a.height}`
+                  : `, ${s.notRead}`}
             </span>
           </li>
         ))}

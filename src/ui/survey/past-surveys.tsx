@@ -1,5 +1,5 @@
 import type { PastSurvey } from '@/contract/survey';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 /** The surveys of a collection, the latest first, with what each found beside the one before. */
 export function PastSurveys({ past }: { past: readonly PastSurvey[] }) {

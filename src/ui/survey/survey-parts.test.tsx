@@ -23,7 +23,7 @@ test('each address says what became of it, and where it was found when it was no
       line('https://isle.example/', { status: 304 }),
       line('https://isle.example/app', { rendered: true }),
       line('https://isle.example/staff', {
-        ...{ state: 'skipped', reason: 'blocked by robots.txt', foundOn: 'https://isle.example/' },
+        ...{ state: 'skipped', reason: { id: 'skip.robots' }, foundOn: 'https://isle.example/' },
       }),
     ]),
   );

@@ -6,7 +6,7 @@ import { useEffect, useRef, useState, useTransition } from 'react';
 import type { JobProgress } from '@/contract/jobs';
 import type { SurveyProgress as Progress, SurveySummary } from '@/contract/survey';
 import { BackgroundJobs } from '../frame/background-jobs';
-import { strings } from '../strings/en';
+import { strings } from '../strings';
 
 const REDRAW_MS = 4000;
 
@@ -52,9 +52,9 @@ export function SurveyView({
         <p className="mt-1">{s.beside(summary.newPages, summary.changedPages, summary.gonePages)}</p>
       )}
       {ignoresRobots && <p className="mt-1 text-look">{s.ignoresRobots}</p>}
-      {progress?.state === 'failed' && (
-        <p role="alert" className="mt-3 max-w-[70ch] text-fails">
-          {progress.message}
+      {progress?.message && (
+        <p role="alert" className={`mt-3 max-w-[70ch] ${progress.state === 'failed' ? 'text-fails' : 'text-look'}`}>
+          {strings.message(progress.message)}
         </p>
       )}
       {lost && (

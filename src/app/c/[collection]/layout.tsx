@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { collectionById, spineCounts } from '@/server/catalogue/collections';
 import { ActsProvider } from '@/ui/frame/acts';
 import { Spine } from '@/ui/frame/spine';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import { undo } from '../../actions';
 
 export const dynamic = 'force-dynamic';

@@ -1,3 +1,4 @@
+import type { Message } from '../../model/message';
 import { positionOf, takesNoWords, type Appearance } from '../../model/appearance';
 import type { Change, Edit, Refusal } from '../../model/document';
 import { readSource } from './read-page';
@@ -45,20 +46,12 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
   return { set, drop };
 }
 
-const NO_WORDS: Partial<Record<Appearance['element'], string>> = {
-  poster: 'A still of a video has no attribute for words; say it in the text or name the video.',
-  'css-background': 'A background of a style sheet takes no words; make it an image, or say it in the text.',
-  source: 'Another version of a picture has no words of its own; it is heard as the image beside it.',
-};
-
 /** Why no words can be put into the source for an appearance; null when they can. */
-export function refusalFor(a: Appearance): string | null {
-  if (a.location.kind === 'script')
-    return 'A script puts it there; it does not stand in the page. Change the words where the script takes them from.';
-  if (takesNoWords(a)) return NO_WORDS[a.element]!;
-  if (a.markup.templated) return 'The tag holds template syntax; change the words in the template.';
-  if (a.accessible.nameSource === 'aria-labelledby')
-    return 'Its words are taken from another element by aria-labelledby; change that element.';
+export function refusalFor(a: Appearance): Message | null {
+  if (a.location.kind === 'script') return { id: 'refusal.script' };
+  if (takesNoWords(a)) return { id: `refusal.${a.element}` };
+  if (a.markup.templated) return { id: 'refusal.template' };
+  if (a.accessible.nameSource === 'aria-labelledby') return { id: 'refusal.labelledby' };
   return null;
 }
 
@@ -131,7 +124,7 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
       refusals: edits.map((e) => ({
         order: e.order,
         line: reading[e.order] ? positionOf(reading[e.order]!).line : 0,
-        reason: `The page is not valid ${charset}; it would not come back unchanged.`,
+        reason: { id: 'refusal.charset', values: { charset } },
       })),
     };
 

@@ -1,5 +1,5 @@
 import { getDomain } from 'tldts';
-import type { RuleContext } from './rule';
+import type { RuleContext } from './rule-context';
 
 const web = (address: string, base?: string): URL | null => {
   if (!base && !/^\s*https?:/i.test(address)) return null;

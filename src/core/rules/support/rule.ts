@@ -1,41 +1,12 @@
 import type { Outcome, RuleFinding } from '../../model/finding';
 import type { z } from 'zod';
-import type { Appearance, Purpose } from '../../model/appearance';
+import type { Purpose } from '../../model/appearance';
 import type { Picture } from '../../model/picture';
 import type { PictureAnalysis } from '../../model/picture-analysis';
+import type { ContextPage, RuleContext } from './rule-context';
 import type { Phrase } from '../../words/phrases';
 import type { LanguageGuess } from '../../words/recognise';
 import type { Speller } from '../../words/spelling';
-
-/** What an appearance's page says of itself. */
-export interface ContextPage {
-  path: string;
-  lang: string | null;
-  /** What it is most likely written in, where it does not say. */
-  likelyLang?: string | null;
-  title: string;
-  description: string | null;
-  headings: readonly string[];
-  /** Of `meta robots` and `X-Robots-Tag`, in lower case. */
-  directives: readonly string[];
-}
-
-/** One appearance as the rules see it: what stands there, on which page, of which picture. */
-export interface RuleContext {
-  id: string;
-  page: ContextPage;
-  picture: Picture | null;
-  /** Those of its candidates (`srcset`, `source`) that are other files. */
-  variants?: readonly Picture[];
-  appearance: Appearance;
-  /** The settled purpose, else the proposed one. */
-  purpose: Purpose;
-  purposeSettled: boolean;
-  /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
-  targetTitle: string | null;
-  /** Where its texts were cut for the rules (`readable.ts`): how long the words were, in UTF-16 code units. */
-  uncut?: number;
-}
 
 /** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */
 export interface Knowledge {

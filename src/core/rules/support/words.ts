@@ -1,8 +1,9 @@
 import type { Appearance } from '../../model/appearance';
+import type { Message } from '../../model/message';
 import { isBlank } from '../../formats/html/tree';
 import { normalise } from '../../words/graphemes';
 import { languagesFor, type LanguageWords } from '../language/words';
-import type { RuleContext } from './rule';
+import type { RuleContext } from './rule-context';
 
 /**
  * The words that are heard for an appearance, as they are written (so that offsets into them are offsets
@@ -43,13 +44,9 @@ export function bare(text: string): string {
     .trim();
 }
 
-/** Double quotation marks around words in a message. */
-export const quoted = (text: string, limit = 60): string =>
-  `“${text.length > limit ? `${text.slice(0, limit - 1).trimEnd()}…` : text}”`;
+/** A text as far as a message shows it. @param limit UTF-16 code units */
+export const clipped = (text: string, limit = 60): string =>
+  text.length > limit ? `${text.slice(0, limit - 1).trimEnd()}…` : text;
 
-export const count = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
-
-export function kilobytes(bytes: number): string {
-  if (bytes >= 1_048_576) return `${(bytes / 1_048_576).toFixed(1)} MB`;
-  return bytes < 1024 ? `${bytes} bytes` : `${Math.round(bytes / 1024)} KB`;
-}
+/** The same in quotation marks, as a part of a list. */
+export const quoted = (text: string, limit = 60): Message => ({ id: 'quoted', values: { text: clipped(text, limit) } });

@@ -8,7 +8,7 @@ import { parseAllowed } from '../../net/allowed';
 import { MemoryStore } from '../memory-store';
 import { accessHeaders, SiteSource, userAgent } from '../site-source';
 import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';
-import { findChromium, NO_CHROMIUM } from '../../net/chromium';
+import { findChromium } from '../../net/chromium';
 
 /** Pages as a real Chromium shows them, and what hostile ones may not do to it. */
 jest.setTimeout(60_000);
@@ -157,7 +157,7 @@ test('a script that leads elsewhere does not: it is reported, and the other page
     '/there': '<img src=/there.gif alt=There>',
   });
   expect(shown(pages['/'])).toEqual([['/here.gif', 'Here', 'html']]);
-  expect(pages['/']!.note).toBe(`a script leads on to ${site.origin}/there`);
+  expect(pages['/']!.note).toEqual({ id: 'note.script-leads', values: { address: `${site.origin}/there` } });
   expect(shown(pages['/there'])).toEqual([['/there.gif', 'There', 'html']]);
 });
 
@@ -173,16 +173,16 @@ test('a script that never ends, or takes all memory, costs its own page only', a
     { limits: { page: 8000 } },
   );
   expect(pages['/loop']).toMatchObject({
-    note: expect.stringMatching(/^read by its source only: it took the browser/),
+    note: { id: 'note.source-only', values: { reason: { id: 'skip.browser-slow' } } },
   });
   expect(shown(pages['/loop'])).toEqual([['/a.gif', 'Loop', 'html']]);
-  expect(pages['/greedy']).toMatchObject({ note: expect.stringMatching(/^read by its source only: /) });
+  expect(pages['/greedy']).toMatchObject({ note: { id: 'note.source-only' } });
   expect(pages['/well']).toMatchObject({ note: null, reading: { rendered: true } });
 });
 
 test('where there is no browser, every page says so and is read by its source', async () => {
   const { pages } = await survey({ '/': '<img src=/a.gif alt=A>' }, { browser: null });
-  expect(pages['/']!.note).toBe(`read by its source only: ${NO_CHROMIUM}`);
+  expect(pages['/']!.note).toEqual({ id: 'note.source-only', values: { reason: { id: 'skip.no-browser' } } });
   expect(shown(pages['/'])).toEqual([['/a.gif', 'A', 'html']]);
 });
 

@@ -4,7 +4,6 @@ import type { Browser, BrowserContext, CDPSession, Page } from 'playwright-core'
 import { COMPUTED_STYLES, type DomSnapshot } from '@/core/formats/html/snapshot';
 import type { Allowed } from '../../net/allowed';
 import { Skipped, type FetchedPage } from '../source';
-import { NO_CHROMIUM } from '../../net/chromium';
 import { GuardedProxy } from './guarded-proxy';
 
 export interface RenderedPage {
@@ -132,7 +131,7 @@ export class BrowserRenderer implements Renderer {
 
   render(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
     return this.queue.add(async () => {
-      if (!this.options.executable) throw new Skipped(NO_CHROMIUM);
+      if (!this.options.executable) throw new Skipped({ id: 'skip.no-browser' });
       const first = this.browser;
       try {
         return await this.attempt(page, isDynamic);
@@ -144,21 +143,22 @@ export class BrowserRenderer implements Renderer {
         return await shown.catch((reason: unknown) => {
           throw reason instanceof Skipped
             ? reason
-            : new Skipped(`the browser could not show it (${firstLine(reason)})`);
+            : new Skipped({ id: 'skip.not-shown', values: { detail: firstLine(reason) } });
         });
       }
     });
   }
 
   private async attempt(page: FetchedPage, isDynamic: boolean): Promise<RenderedPage> {
-    if (this.closed) throw new Skipped('the survey was stopped');
+    if (this.closed) throw new Skipped({ id: 'skip.stopped' });
     let tab: Tab;
     try {
       tab = this.idle.pop() ?? (await this.newTab());
     } catch (error) {
       const unboxed = /sandbox/i.test(String(error));
-      const why = unboxed ? 'this system does not let it have its sandbox' : firstLine(error);
-      throw new Skipped(`the browser did not start (${why})`);
+      throw new Skipped(
+        unboxed ? { id: 'skip.no-sandbox' } : { id: 'skip.browser-not-started', values: { detail: firstLine(error) } },
+      );
     }
     let healthy = false;
     try {
@@ -185,10 +185,7 @@ export class BrowserRenderer implements Renderer {
     let timer: NodeJS.Timeout | undefined;
     const given = new Promise<never>((_, reject) => {
       tab.fail = reject;
-      timer = setTimeout(
-        () => reject(new Skipped(`it took the browser more than ${seconds} seconds`)),
-        this.limits.page,
-      );
+      timer = setTimeout(() => reject(new Skipped({ id: 'skip.browser-slow', values: { seconds } })), this.limits.page);
     });
     try {
       return await Promise.race([this.show(tab, page, isDynamic), given]);
@@ -222,7 +219,7 @@ export class BrowserRenderer implements Renderer {
     ]);
     const snapshot = taken as unknown as DomSnapshot;
     if ((snapshot.documents[0]?.nodes.nodeType?.length ?? 0) > MOST_NODES)
-      throw new Skipped(`its scripts make more than ${MOST_NODES.toLocaleString('en')} nodes`);
+      throw new Skipped({ id: 'skip.many-nodes', values: { limit: MOST_NODES } });
     // Frames are pages of their own.
     return { snapshot: { documents: snapshot.documents.slice(0, 1), strings: snapshot.strings }, leadsTo: tab.leadsTo };
   }
@@ -274,7 +271,7 @@ export class BrowserRenderer implements Renderer {
       fail: () => undefined,
     };
     page.on('dialog', (d) => void (d.type() === 'beforeunload' ? d.accept() : d.dismiss()).catch(() => undefined));
-    page.on('crash', () => tab.fail(new Skipped('it takes more memory than the browser gives a page')));
+    page.on('crash', () => tab.fail(new Skipped({ id: 'skip.browser-memory' })));
     const { frameTree } = await session.send('Page.getFrameTree');
     session.on('Fetch.requestPaused', (paused) => {
       void this.answerDocument(tab, paused, frameTree.frame.id).catch(() => undefined);
@@ -319,7 +316,8 @@ export class BrowserRenderer implements Renderer {
     const browser = await (this.browser ??= this.launch());
     browser.on('disconnected', () => this.forget());
     clearInterval(this.watch);
-    this.watch = setInterval(() => void this.endHungry(), 1000).unref();
+    // A browser that closes meanwhile has nothing left to end.
+    this.watch = setInterval(() => void this.endHungry().catch(() => undefined), 1000).unref();
     const session = await browser.newBrowserCDPSession();
     const { userAgent } = await session.send('Browser.getVersion');
     await session.detach();

@@ -1,4 +1,4 @@
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 /** On a large collection counting takes seconds. */
 export default function Loading() {

@@ -5,7 +5,7 @@ import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.brief.title };
@@ -21,7 +21,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
         jobs={await progressOf(c.id)}
         choose={choose}
         now={new Date().toISOString()}
-        titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
+        titles={Object.fromEntries(RULES.map((rule) => [rule.id, strings.ruleWords(rule).title]))}
       />
     </div>
   );

@@ -1,4 +1,4 @@
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export default function Loading() {
   return (

@@ -3,7 +3,7 @@ import { collectionById } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import { surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';

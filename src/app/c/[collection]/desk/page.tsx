@@ -3,7 +3,7 @@ import { redirect } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
 import { firstOf } from '@/server/catalogue/lines';
 import { asQuery } from '@/ui/galley/address';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.desk.title };

@@ -5,7 +5,7 @@ import { GalleyView } from '@/contract/galley';
 import { galleyFacets, galleyLines } from '@/server/catalogue/lines';
 import { Galley } from '@/ui/galley/galley';
 import { Sentence } from '@/ui/galley/sentence';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import { acceptWord, answerDrafts, bringBack, draft, keep, ignoreFinding } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
@@ -29,7 +29,7 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         collection={c.id}
         view={view}
         facets={facets}
-        rules={RULES.map(({ id, title }) => ({ id, title }))}
+        rules={RULES.map((rule) => ({ id: rule.id, title: strings.ruleWords(rule).title }))}
         total={first.total}
       />
       <Galley
@@ -41,7 +41,7 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         keep={keep}
         draft={draft}
         answerDrafts={answerDrafts}
-        titles={Object.fromEntries(RULES.map(({ id, title }) => [id, title]))}
+        titles={Object.fromEntries(RULES.map((rule) => [rule.id, strings.ruleWords(rule).title]))}
         notes={{ ignoreFinding, bringBack, acceptWord }}
       />
     </>

@@ -3,7 +3,7 @@ import { RULES } from '@/core/rules';
 import { collectionById } from '@/server/catalogue/collections';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { RuleList } from '@/ui/rules/rule-list';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.rules.title };
@@ -18,13 +18,13 @@ export default async function RulesPage({ params }: { params: Promise<{ collecti
     <div className="sheet">
       <RuleList
         collection={collection}
-        rules={RULES.map(({ id, title, group, gives }) => ({
-          id,
-          title,
-          group,
-          gives,
-          off: c.style[id]?.off ?? false,
-          found: found.get(id) ?? 0,
+        rules={RULES.map((rule) => ({
+          id: rule.id,
+          title: strings.ruleWords(rule).title,
+          group: rule.group,
+          gives: rule.gives,
+          off: c.style[rule.id]?.off ?? false,
+          found: found.get(rule.id) ?? 0,
         }))}
       />
     </div>

@@ -10,7 +10,7 @@ import { LimitsForm } from '@/ui/survey/limits-form';
 import { PagePictureList } from '@/ui/survey/page-pictures';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import { goOn, saveLimits, stop, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';

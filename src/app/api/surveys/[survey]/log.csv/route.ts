@@ -2,6 +2,7 @@ import { answering, HttpError } from '@/server/http/answers';
 import { csvLine } from '@/server/http/csv';
 import { logLines, SurveyLogView } from '@/server/survey/survey-log';
 import { surveyProgress } from '@/server/survey/survey-progress';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 
@@ -21,7 +22,10 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
       async pull(controller) {
         const lines = await logLines(id, what, from, PORTION);
         from += lines.length;
-        for (const line of lines) controller.enqueue(encoder.encode(csvLine(COLUMNS.map((c) => line[c]))));
+        for (const line of lines) {
+          const row = { ...line, reason: line.reason && strings.message(line.reason) };
+          controller.enqueue(encoder.encode(csvLine(COLUMNS.map((c) => row[c]))));
+        }
         if (lines.length < PORTION) controller.close();
       },
     });

@@ -5,7 +5,7 @@ import { collectionById } from '@/server/catalogue/collections';
 import { deskPicture } from '@/server/desk/desk';
 import { queueAt } from '@/server/catalogue/lines';
 import { Desk } from '@/ui/desk/desk';
-import { strings } from '@/ui/strings/en';
+import { strings } from '@/ui/strings';
 import {
   acceptWord,
   bringBack,

@@ -1,9 +1,11 @@
 import { notFound } from 'next/navigation';
 import { ruleById } from '@/core/rules';
+import { failuresOf } from '@/server/audit/rule-examples';
 import { countIgnored } from '@/server/audit/ignored';
 import { collectionById } from '@/server/catalogue/collections';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { RulePage } from '@/ui/rules/rule-page';
+import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,7 +14,8 @@ interface Props {
 }
 
 export async function generateMetadata({ params }: Props) {
-  return { title: ruleById((await params).rule)?.title };
+  const rule = ruleById((await params).rule);
+  return { title: rule && strings.ruleWords(rule).title };
 }
 
 export default async function RuleRoute({ params }: Props) {
@@ -28,6 +31,7 @@ export default async function RuleRoute({ params }: Props) {
       <RulePage
         collection={collection}
         rule={rule}
+        failures={failuresOf(rule)}
         found={rules.find((r) => r.rule === id)?.pictures ?? 0}
         ignored={ignored}
         style={c.style}

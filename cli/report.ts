@@ -1,0 +1,205 @@
+import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
+import { targetPath } from '@/core/formats/html/target';
+import { positionOf } from '@/core/model/appearance';
+import type { Outcome } from '@/core/model/finding';
+import type { Message } from '@/core/model/message';
+import type { Picture } from '@/core/model/picture';
+import { proposePurpose } from '@/core/purpose/propose';
+import { RULES } from '@/core/rules';
+import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
+import { languageTeller } from '@/core/words/page-language';
+import { knowledge } from '@/server/language/dictionaries';
+import type { MemoryStore } from '@/server/survey/memory-store';
+import { strings } from '@/ui/strings';
+import type { AuditOptions } from './arguments';
+import { picturesOf, type Analysis } from './pictures';
+
+export interface AuditReport {
+  pages: { path: string; title: string; lang: string | null; rendered: boolean; note: string | null }[];
+  pictures: (Pick<Picture, 'id' | 'sha256' | 'type' | 'bytes' | 'width' | 'height' | 'src'> & { reach: number })[];
+  /** Icons of pages, and previews that others show of them. */
+  apart: { page: string; kind: string; src: string | null; picture: string | null; alt: string | null }[];
+  appearances: {
+    id: string;
+    page: string;
+    line: number;
+    column: number;
+    element: string;
+    src: string | null;
+    picture: string | null;
+    role: string;
+    name: string;
+    nameSource: string | null;
+    hidden: boolean;
+    state: string;
+    purpose: string;
+    origin: string;
+    place: string;
+    region: string | null;
+    fold: string | null;
+    shownWidth: number | null;
+    shownHeight: number | null;
+  }[];
+  findings: {
+    rule: string;
+    outcome: Outcome;
+    page: string;
+    line: number;
+    column: number;
+    appearance: string;
+    picture: string | null;
+    /** In words, as the interface says it. */
+    message: string;
+    /** The message as data: its id, and what stands in it. */
+    messageId: string;
+    values: NonNullable<Message['values']>;
+    span: { start: number; end: number } | null;
+  }[];
+  summary: {
+    pages: number;
+    pictures: number;
+    appearances: number;
+    described: number;
+    decorative: number;
+    missing: number;
+    failed: number;
+    cantTell: number;
+    advice: number;
+    skipped: { address: string; reason: string; reasonId: string; values: NonNullable<Message['values']> }[];
+  };
+}
+
+/** What was surveyed and found, as data. @param progress is told of rules that failed */
+export function report(
+  store: MemoryStore,
+  analysis: Analysis,
+  style: RuleStyle,
+  progress: (line: string) => void,
+): AuditReport {
+  const pictures = picturesOf(store.pictures, analysis);
+  const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
+  const contexts: RuleContext[] = [];
+  const sources = new Map<string, string | null>();
+  const titles = new Map(pages.map((p) => [p.address, p.reading.title]));
+  for (const page of pages)
+    for (const appearance of page.reading.appearances) {
+      const address = page.pictureOf[appearance.order] ?? null;
+      const picture = address === null ? null : (pictures.byAddress.get(address) ?? null);
+      const id = `a${contexts.length + 1}`;
+      sources.set(id, address?.startsWith('inline:') ? null : address);
+      contexts.push(
+        ruleContextOf({
+          id,
+          page: { ...page.reading, path: page.address, directives: page.directives },
+          picture,
+          appearance,
+          words: null,
+          target: targetPath(page.address, appearance.context.control?.href ?? null),
+          purpose: proposePurpose(appearance, picture).purpose,
+          purposeSettled: false,
+          pictureAt: (at) => pictures.byAddress.get(at),
+          titleAt: (path) => titles.get(path),
+        }),
+      );
+    }
+  const reach = new Map<string, Set<string>>();
+  for (const { page, picture } of contexts)
+    if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
+  const texts = contexts.map(wordsGroup).filter((words) => words !== null);
+  const know = knowledge(phrasesOf(texts, style));
+  const failures = new Map<string, string>();
+  const active = activeRules(style, know, RULES, (rule, error) =>
+    failures.set(rule, error instanceof Error ? error.message : String(error)),
+  );
+  const findings = auditCollection(languageTeller(know)(contexts), active);
+  for (const [rule, message] of failures) progress(strings.cli.ruleFailed(rule, message));
+  const at = new Map(contexts.map((s) => [s.id, s]));
+  const count = (test: (s: RuleContext) => boolean) => contexts.filter(test).length;
+  const given = (outcome: Outcome) => findings.filter((f) => f.outcome === outcome).length;
+  return {
+    pages: pages.map(({ address, reading: { title, lang, rendered }, note }) => ({
+      path: address,
+      title,
+      lang,
+      rendered,
+      note: note && strings.message(note),
+    })),
+    apart: pages.flatMap((p) =>
+      p.pagePictures.map(({ kind, src, alt }) => ({
+        page: p.address,
+        kind,
+        src,
+        picture: (src && pictures.byAddress.get(src)?.id) || null,
+        alt,
+      })),
+    ),
+    pictures: pictures.all.map(({ id, sha256, type, bytes, width, height, src }) => ({
+      id,
+      sha256,
+      type,
+      bytes,
+      width,
+      height,
+      src,
+      reach: reach.get(id)?.size ?? 0,
+    })),
+    appearances: contexts.map(({ id, page, picture, appearance: a, purpose }) => ({
+      id,
+      page: page.path,
+      ...positionOf(a),
+      element: a.element,
+      src: sources.get(id) ?? null,
+      picture: picture?.id ?? null,
+      role: a.accessible.role,
+      name: a.accessible.name,
+      nameSource: a.accessible.nameSource,
+      hidden: a.accessible.hidden !== null,
+      state: a.state,
+      purpose,
+      origin: a.location.kind === 'script' ? 'script' : 'source',
+      place: a.context.place,
+      region: a.context.region,
+      fold: a.layout.fold,
+      shownWidth: a.layout.width,
+      shownHeight: a.layout.height,
+    })),
+    findings: findings.map((f) => {
+      const { page, appearance, picture } = at.get(f.context)!;
+      return {
+        rule: f.rule,
+        outcome: f.outcome,
+        page: page.path,
+        ...positionOf(appearance),
+        appearance: f.context,
+        picture: picture?.id ?? null,
+        message: strings.message(f.message),
+        messageId: f.message.id,
+        values: f.message.values ?? {},
+        span: f.span ?? null,
+      };
+    }),
+    summary: {
+      pages: pages.length,
+      pictures: pictures.all.length,
+      appearances: contexts.length,
+      described: count((s) => s.appearance.state === 'described'),
+      decorative: count((s) => s.appearance.state === 'decorative'),
+      missing: count((s) => s.appearance.state === 'missing'),
+      failed: given('failed'),
+      cantTell: given('cantTell'),
+      advice: given('advice'),
+      skipped: store.skipped.map(({ address, reason }) => ({
+        address,
+        reason: strings.message(reason),
+        reasonId: reason.id,
+        values: reason.values ?? {},
+      })),
+    },
+  };
+}
+
+/** Whether the findings reach the level from which the exit code is 1. */
+export function failsOn(report: AuditReport, level: AuditOptions['failOn']): boolean {
+  if (level === 'none') return false;
+  return report.findings.some((f) => severity(f.outcome) <= severity(level));
+}

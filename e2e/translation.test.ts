@@ -1,0 +1,145 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { CAUSES } from '../src/contract/survey';
+import { RULES } from '../src/core/rules';
+import { openBrowser, openPage, SITE } from './support/detto';
+import { DettoProcess } from './support/detto-process';
+
+/**
+ * A translation is one file: Detto runs in a pseudo-locale, which marks every letter that comes from the strings, and no
+ * screen has a text of the interface without those marks. What is left has to stand in the surveyed site itself.
+ */
+const NAME = 'Skerry Sound';
+const data = mkdtempSync(path.join(tmpdir(), 'detto-pseudo-'));
+const detto = new DettoProcess(Number(process.env['E2E_SLOW_PORT']), {
+  DETTO_DATA: data,
+  DETTO_LANGUAGE: 'en-XA',
+  DETTO_ALLOW_HOSTS: new URL(SITE).host,
+});
+let browser: Browser;
+let page: Page;
+let collection: string;
+/** All that the site itself says, its addresses, file names and pictures included. */
+let site = '';
+
+/** Letters and digits alone, so that mark-up and line breaks do not come between words. */
+const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
+const api = async <T>(at: string): Promise<T> => (await (await fetch(`${detto.address}${at}`)).json()) as T;
+
+/** Names that are the same in every language: of standards, formats, keys, attributes, and of Detto's own rules. */
+const NAMES = [
+  // Examples are markup; what is found in them comes from the strings.
+  ...RULES.flatMap(({ id, sources, examples }) => [
+    id,
+    ...sources.map((s) => s.name),
+    ...[...examples.passes, ...examples.fails].map((e) => JSON.stringify({ ...e, message: undefined })),
+  ]),
+  ...CAUSES,
+  NAME,
+  'Ctrl Esc Enter Shift Tab',
+  // A licence by its name, and what is read in a picture line by line.
+  'CC BY-SA',
+  'Winter sailings Brannoch',
+  'alt title aria-label figcaption robots.txt KB MB ZIP JSON CSV DETTO_ALLOW_HOSTS DETTO_CHROMIUM',
+].map(plain);
+
+beforeAll(async () => {
+  browser = await openBrowser();
+  await detto.start();
+  const added = await fetch(`${detto.address}/api/collections`, {
+    method: 'POST',
+    body: JSON.stringify({ kind: 'site', where: `${SITE}/`, name: NAME }),
+  });
+  collection = ((await added.json()) as { id: string }).id;
+  interface Known {
+    survey: { state: string };
+    isAnalysing: boolean;
+  }
+  for (;;) {
+    const [own] = await api<Known[]>('/api/collections');
+    if (own!.survey.state !== 'running' && !own!.isAnalysing) break;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  // What is written in the pictures, and what their files say of themselves, stands where they are drawn.
+  for (const file of readdirSync('demo', { recursive: true }) as string[])
+    if (file.endsWith('.ts') && !file.includes('test')) site += plain(readFileSync(path.join('demo', file), 'utf8'));
+  const paths = new Set(['/']);
+  for (const at of paths) {
+    const answer = await fetch(`${SITE}${at}`).catch(() => null);
+    if (!answer?.ok || !/html|xml|css|plain/.test(answer.headers.get('content-type') ?? '')) continue;
+    const text = await answer.text();
+    site += plain(`${at} ${text.replace(/&amp;/g, '&').replace(/&nbsp;/g, ' ')} ${text.replace(/<[^>]+>/g, '')}`);
+    for (const [, to] of text.matchAll(/(?:href|src)="(\/[^"#?]*)/g)) paths.add(to!);
+  }
+  ({ page } = await openPage(browser, { baseURL: detto.address }));
+});
+afterAll(async () => {
+  await browser.close();
+  await detto.end();
+  rmSync(data, { recursive: true, force: true });
+});
+
+/** Every text of the page that people see or hear, with what they are told by attributes. */
+function texts(): Promise<string[]> {
+  return page.evaluate(() => {
+    document.querySelectorAll('details').forEach((d) => (d.open = true));
+    const out: string[] = [document.title];
+    const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    for (let node = walker.nextNode(); node; node = walker.nextNode())
+      if (!node.parentElement!.closest('script, style, template, textarea')) out.push(node.nodeValue!);
+    for (const element of document.querySelectorAll('*'))
+      for (const name of ['aria-label', 'title', 'placeholder', 'alt', 'aria-roledescription', 'aria-valuetext'])
+        if (element.getAttribute(name)) out.push(element.getAttribute(name)!);
+    return out;
+  });
+}
+
+/** Texts with plain letters that stand neither in the site nor among the names. */
+async function english(): Promise<string[]> {
+  // Names of files; in markup they belong to it.
+  const files = /https?:\/\/\S+|inline:\w+|\b[\w-]+\.(?:jpe?g|png|gif|svg|webp|avif)\b/g;
+  const left = (await texts()).flatMap((text) =>
+    (text.includes('<') ? text : text.replace(files, ''))
+      // Between marked words stands what a sentence was given; between times, what is read in a timetable.
+      .split(/[^\x20-\x7e’£é×]+|\d\d:\d\d/)
+      .map((part) => part.replace(/^[^A-Za-z]+|[^A-Za-z]+$/g, ''))
+      .filter((part) => /[A-Za-z]{2}/.test(part)),
+  );
+  const known = (part: string) => site.includes(plain(part)) || NAMES.some((name) => name.includes(plain(part)));
+  return [...new Set(left.filter((part) => !known(part)))];
+}
+
+const pictureOf = async (file: string) =>
+  (await api<{ lines: { id: number }[] }>(`/api/collections/${collection}/lines?q=${file}`)).lines[0]!.id;
+
+const PLACES: [name: string, address: () => string | Promise<string>][] = [
+  ['Shelf', () => '/'],
+  ['Brief', () => `/c/${collection}/brief`],
+  ['Survey, all of its log', () => `/c/${collection}/survey?what=all`],
+  ['Galley', () => `/c/${collection}/galley`],
+  ['Galley, what fails', () => `/c/${collection}/galley?state=missing`],
+  ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
+  ['Desk, a photo', async () => `/c/${collection}/desk/${await pictureOf('IMG_2041')}`],
+  ['Desk, a text picture', async () => `/c/${collection}/desk/${await pictureOf('winter-sailings')}`],
+  ['Desk, a picture in a link', async () => `/c/${collection}/desk/${await pictureOf('book-now')}`],
+  ['Desk, an inline drawing', async () => `/c/${collection}/desk/${await pictureOf('')}`],
+  ['Delivery', () => `/c/${collection}/delivery`],
+  ['Rules', () => `/c/${collection}/rules`],
+  ...RULES.map((r) => [`the rule ${r.id}`, () => `/c/${collection}/rules/${r.id}`] as [string, () => string]),
+  ['House style', () => `/c/${collection}/style`],
+  ['nothing', () => '/c/no-such-collection/galley'],
+];
+
+test.each(PLACES)('no English is left: %s', async (_, address) => {
+  await page.goto(await address());
+  await page.locator('#sheet').waitFor();
+  expect(await english()).toEqual([]);
+});
+
+test('the test itself finds a text that does not come from the strings', async () => {
+  await page.goto('/');
+  await page.evaluate(() => document.querySelector('main')!.append('Forgotten in the markup'));
+  expect(await english()).toEqual(['Forgotten in the markup']);
+});

@@ -1,0 +1,66 @@
+import type { Appearance, Purpose } from '../../model/appearance';
+import type { Picture } from '../../model/picture';
+import { withWords } from '../../model/wording';
+
+/** What an appearance's page says of itself. */
+export interface ContextPage {
+  path: string;
+  lang: string | null;
+  /** What it is most likely written in, where it does not say. */
+  likelyLang?: string | null;
+  title: string;
+  description: string | null;
+  headings: readonly string[];
+  /** Of `meta robots` and `X-Robots-Tag`, in lower case. */
+  directives: readonly string[];
+}
+
+/** One appearance as the rules see it: what stands there, on which page, of which picture. */
+export interface RuleContext {
+  id: string;
+  page: ContextPage;
+  picture: Picture | null;
+  /** Those of its candidates (`srcset`, `source`) that are other files. */
+  variants?: readonly Picture[];
+  appearance: Appearance;
+  /** The settled purpose, else the proposed one. */
+  purpose: Purpose;
+  purposeSettled: boolean;
+  /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
+  targetTitle: string | null;
+  /** Where its texts were cut for the rules (`readable.ts`): how long the words were, in UTF-16 code units. */
+  uncut?: number;
+}
+
+/** What a context is made from, wherever it is kept: in the database, or in memory for the command line. */
+export interface ContextSource extends Pick<
+  RuleContext,
+  'id' | 'page' | 'picture' | 'appearance' | 'purpose' | 'purposeSettled'
+> {
+  /** Accepted words that the page does not have yet; null for none. */
+  words: string | null;
+  /** Path of the page that its link leads to, as pages are stored; null for none. */
+  target: string | null;
+  /** The picture at an address that is a candidate (`srcset`, `source`). */
+  pictureAt(address: string): Picture | undefined;
+  /** Title of the page at a path. */
+  titleAt(path: string): string | undefined;
+}
+
+/** An appearance as the rules see it, with the accepted words in place. */
+export function ruleContextOf(from: ContextSource): RuleContext {
+  const { id, page, picture, appearance, words, target, purpose, purposeSettled } = from;
+  const { path, lang, title, description, headings, directives } = page;
+  return {
+    id,
+    page: { path, lang, title, description, headings, directives },
+    picture,
+    variants: appearance.markup.candidates
+      .flatMap((c) => (c.address ? (from.pictureAt(c.address) ?? []) : []))
+      .filter((v) => v.id !== picture?.id),
+    appearance: words === null ? appearance : withWords(appearance, words),
+    purpose,
+    purposeSettled,
+    targetTitle: (target === null ? undefined : from.titleAt(target)) ?? null,
+  };
+}
