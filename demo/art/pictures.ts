@@ -1,3 +1,4 @@
+// Every picture of the demo in one list, however long: each entry is a drawing, and there is nothing to find between them.
 import { text } from './text';
 import {
   cloud,

@@ -118,6 +118,17 @@ const inWords = (error: z.ZodError) => {
   return at ? `${at}: ${issue.message}` : issue.message;
 };
 
+/** What parameters say of themselves (`FieldMeta`) in the words of JSON Schema: `title` and `description`. */
+function withStandardWords({ jsonSchema }: { jsonSchema: Record<string, unknown> }): void {
+  const { label, help, lead: _lead, unit: _unit, scale: _scale, choices: _choices, ...own } = jsonSchema;
+  for (const key of Object.keys(jsonSchema)) delete jsonSchema[key];
+  Object.assign(jsonSchema, {
+    ...(label === undefined ? {} : { title: label }),
+    ...(help === undefined ? {} : { description: help }),
+    ...own,
+  });
+}
+
 /** The JSON Schema (2020-12) of the file. */
 export function houseStyleSchema(): object {
   const rules = Object.fromEntries(
@@ -130,7 +141,7 @@ export function houseStyleSchema(): object {
         properties: {
           off: { type: 'boolean' },
           outcome: { enum: OUTCOMES },
-          parameters: z.toJSONSchema(rule.parameters, { io: 'input' }),
+          parameters: z.toJSONSchema(rule.parameters, { io: 'input', override: withStandardWords }),
         },
       },
     ]),

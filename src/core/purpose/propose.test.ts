@@ -36,9 +36,9 @@ test('one pixel is decoration, whatever it says', () => {
 });
 
 test('the evidence says what it was', () => {
-  expect(propose('<img src=a alt="Tide chart">').evidence.map(strings.message)).toEqual(['its words speak of a chart']);
+  expect(propose('<img src=a alt="Tide chart">').evidence.map(strings.message)).toEqual(['its text mentions a chart']);
   expect(propose('<a href=/fares><img src=a alt=Fares></a>').evidence.map(strings.message)).toEqual([
-    'it is all there is in a link',
+    'it is all that a link contains',
     'which leads to /fares',
   ]);
 });

@@ -1,3 +1,4 @@
+// All tables in one file, however long: they refer to one another, and migrations are drawn from the file as a whole.
 import { sql } from 'drizzle-orm';
 import {
   boolean,

@@ -28,12 +28,12 @@ test.each([
 test('a path, and patterns as in robots.txt, of which those that leave out count more', () => {
   const below = scopeOf({ prefix: '/en/' });
   expect(told(below, 'https://isle.example/en/quay')).toBeNull();
-  expect(told(below, 'https://isle.example/de/quay')).toBe('left-out: not below /en/');
+  expect(told(below, 'https://isle.example/de/quay')).toBe('left-out: not under /en/');
 
   const some = scopeOf({ include: ['/en/news/*', '/fares$'], exclude: ['/*/print', '*?sort='] });
   expect(told(some, 'https://isle.example/en/news/1')).toBeNull();
   expect(told(some, 'https://isle.example/fares')).toBeNull();
   expect(told(some, 'https://isle.example/fares/2026')).toBe('left-out: matches none of the patterns');
-  expect(told(some, 'https://isle.example/en/news/1/print')).toBe('left-out: left out by a pattern');
-  expect(told(some, 'https://isle.example/en/news/?sort=date')).toBe('left-out: left out by a pattern');
+  expect(told(some, 'https://isle.example/en/news/1/print')).toBe('left-out: excluded by a pattern');
+  expect(told(some, 'https://isle.example/en/news/?sort=date')).toBe('left-out: excluded by a pattern');
 });

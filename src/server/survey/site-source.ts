@@ -1,10 +1,11 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
-import { weightOf, type Message } from '@/core/model/message';
 import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import type { Allowed } from '../net/allowed';
-import { guardedConnect, RefusedAddress } from '../net/guard';
+import { guardedConnect } from '../net/guard';
 import { HostGate, retryAfter } from './host-gate';
+import { bodyOf, drop, startOf } from './bodies';
+import { asReason } from './fetch-failures';
 import { Robots, ROBOTS_LIMIT } from './robots';
 import { SiteScope } from './site-scope';
 import { readSitemap } from './sitemaps';
@@ -382,80 +383,4 @@ function directivesOf(header: string | string[] | undefined): string[] {
     );
   }
   return out.filter(Boolean);
-}
-
-async function drop(body: Dispatcher.ResponseData['body']): Promise<void> {
-  await body.dump({ limit: 65_536 }).catch(() => undefined);
-}
-
-async function bodyOf(
-  body: Dispatcher.ResponseData['body'],
-  limit: number,
-  what: 'page' | 'picture' | 'sitemap',
-  status: number,
-): Promise<Buffer> {
-  const parts: Buffer[] = [];
-  let size = 0;
-  for await (const part of body as AsyncIterable<Buffer>) {
-    size += part.length;
-    if (size > limit) {
-      body.destroy();
-      throw new Skipped({ id: 'skip.over-limit', values: { limit: weightOf(limit), what } }, 'size', status);
-    }
-    parts.push(part);
-  }
-  return Buffer.concat(parts);
-}
-
-/** The first bytes of an answer; of a longer one, the rest is not waited for (RFC 9309, 2.5). */
-async function startOf(body: Dispatcher.ResponseData['body'], limit: number): Promise<Buffer> {
-  const parts: Buffer[] = [];
-  let size = 0;
-  for await (const part of body as AsyncIterable<Buffer>) {
-    parts.push(part);
-    size += part.length;
-    if (size >= limit) break;
-  }
-  return Buffer.concat(parts).subarray(0, limit);
-}
-
-const seconds = (ms: number) => Math.round(ms / 100) / 10;
-
-/** Network errors as what happened. */
-function asReason(error: unknown, timedOut: number | null, silence: number): Skipped {
-  if (error instanceof Skipped) return error;
-  if (timedOut !== null) return new Skipped({ id: 'skip.no-end', values: { seconds: seconds(timedOut) } }, 'no-answer');
-  const e = error as Error & { code?: string; cause?: { code?: string } };
-  if (error instanceof RefusedAddress)
-    return new Skipped({ id: 'skip.refused', values: { reason: error.reason } }, 'refused');
-  switch (e.code ?? e.cause?.code) {
-    case 'ENOTFOUND':
-    case 'EAI_AGAIN':
-      return new Skipped({ id: 'skip.no-host' }, 'no-answer');
-    case 'ECONNREFUSED':
-      return new Skipped({ id: 'skip.nothing-answers' }, 'no-answer');
-    case 'UND_ERR_CONNECT_TIMEOUT':
-    case 'ETIMEDOUT':
-      return new Skipped({ id: 'skip.no-answer' }, 'no-answer');
-    case 'UND_ERR_HEADERS_TIMEOUT':
-    case 'UND_ERR_BODY_TIMEOUT':
-      return new Skipped({ id: 'skip.silent', values: { seconds: seconds(silence) } }, 'no-answer');
-    case 'ECONNRESET':
-    case 'UND_ERR_SOCKET':
-      return new Skipped({ id: 'skip.broken-off' }, 'no-answer');
-  }
-  return new Skipped(unfetched(e.code ?? e.cause?.code ?? '', e.name));
-}
-
-/** Errors of libraries as what they mean: their own messages ("incorrect header check") say nothing to an editor. */
-function unfetched(code: string, name: string): Message {
-  if (/^Z_|^ERR__ERROR_|^ERR_BROTLI|^ZSTD/.test(code)) return { id: 'skip.bad-compression' };
-  if (/^HPE_|^UND_ERR_(?:RES|REQ)_CONTENT_LENGTH|^ERR_ASSERTION/.test(code) || name === 'HTTPParserError')
-    return { id: 'skip.bad-http' };
-  if (code === 'UND_ERR_HEADERS_OVERFLOW') return { id: 'skip.long-headers' };
-  if (/^CERT_|_CERT|^ERR_TLS_CERT|^DEPTH_ZERO|^UNABLE_TO/.test(code))
-    return { id: 'skip.bad-certificate', values: { code: code.toLowerCase().replaceAll('_', ' ') } };
-  if (/^ERR_SSL|^EPROTO/.test(code)) return { id: 'skip.bad-https' };
-  if (/^E(?:HOST|NET)UNREACH$/.test(code)) return { id: 'skip.unreachable' };
-  return code ? { id: 'skip.not-fetched-code', values: { code } } : { id: 'skip.not-fetched' };
 }

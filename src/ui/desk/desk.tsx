@@ -1,14 +1,13 @@
 'use client';
 
 import { useRouter } from 'next/navigation';
-import { useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
 import type { Fix } from '@/core/model/finding';
 import type { Credit } from '@/core/picture/credit';
-import { withWords } from '@/core/model/wording';
 import { withLines } from '@/core/words/long-description';
 import { useActs } from '../frame/acts';
 import { ConflictView } from '../conflict/conflict-view';
@@ -27,7 +26,7 @@ import { Places } from './places';
 import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
 import { arriveTo, hasTrail, leaveTrail, takeArrival, takeTrail } from './trail';
-import { useLive } from './use-live';
+import { useFindings } from './use-findings';
 import { useAutosave } from './use-autosave';
 import { moreUrgent, type Written } from './autosaver';
 import { WritingPlace } from './writing-place';
@@ -128,34 +127,7 @@ export function Desk({
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page begins to listen
   }, [saver]);
 
-  const task = useMemo(() => {
-    const appearance = text.trim() === '' ? shown.reading : withWords(shown.reading, text);
-    const context = {
-      id: String(shown.id),
-      page: shown.page,
-      picture: data.picture,
-      appearance: text.trim() === '' && shown.state === 'decorative' ? withWords(shown.reading, '') : appearance,
-      purpose: shown.purpose,
-      purposeSettled: shown.purposeSettled,
-      targetTitle: shown.targetTitle,
-    };
-    return { style: data.style, phrases: data.phrases, context };
-  }, [data, shown, text]);
-  const live = useLive(task);
-  // What was set aside of other words comes back.
-  const ignored = text.trim() === pageText.trim() ? shown.ignored : [];
-  const alone = (rule: string) => data.rules[rule]?.alone !== false;
-  const titles = useMemo(
-    () =>
-      Object.fromEntries(
-        Object.entries(data.rules).map(([id, { title }]) => [id, strings.ruleWords({ id, title, about: '' }).title]),
-      ),
-    [data.rules],
-  );
-  const findings = (live?.findings ?? shown.findings.filter((f) => alone(f.rule))).filter(
-    (f) => !ignored.some((a) => a.rule === f.rule),
-  );
-  const inSets = shown.findings.filter((f) => !alone(f.rule));
+  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
 
   useEffect(
     () =>

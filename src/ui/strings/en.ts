@@ -2,7 +2,10 @@ import type { FieldMeta } from '@/core/house-style/fields';
 import type { Message } from '@/core/model/message';
 import { messageRenderer } from './render';
 
-/** All text of the interface. A translation is a file beside this one with the same keys. */
+/**
+ * All text of the interface and the command line. It is one file, however long, because a translation is one file: beside
+ * this one, with the same keys, and a line in `index.ts`.
+ */
 const numbers = new Intl.NumberFormat('en');
 const rules = new Intl.PluralRules('en');
 const days = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long' });

@@ -1,0 +1,48 @@
+import { useMemo } from 'react';
+import type { DeskPicture, DeskPlace } from '@/contract/desk';
+import { withWords } from '@/core/model/wording';
+import { strings } from '../strings';
+import { useLive } from './use-live';
+
+/**
+ * What is found at a place: in the words as they are written, and in the sets that the picture is part of.
+ *
+ * @param text as it is written now
+ * @param pageText as the page has it
+ */
+export function useFindings(data: DeskPicture, place: DeskPlace, text: string, pageText: string) {
+  const task = useMemo(() => {
+    const isEmpty = text.trim() === '';
+    const appearance = isEmpty ? place.reading : withWords(place.reading, text);
+    const context = {
+      id: String(place.id),
+      page: place.page,
+      picture: data.picture,
+      appearance: isEmpty && place.state === 'decorative' ? withWords(place.reading, '') : appearance,
+      purpose: place.purpose,
+      purposeSettled: place.purposeSettled,
+      targetTitle: place.targetTitle,
+    };
+    return { style: data.style, phrases: data.phrases, context };
+  }, [data, place, text]);
+  const live = useLive(task);
+  const titles = useMemo(
+    () =>
+      Object.fromEntries(
+        Object.entries(data.rules).map(([id, { title }]) => [id, strings.ruleWords({ id, title, about: '' }).title]),
+      ),
+    [data.rules],
+  );
+  // What was ignored of other words comes back.
+  const ignored = text.trim() === pageText.trim() ? place.ignored : [];
+  const isAlone = (rule: string) => data.rules[rule]?.alone !== false;
+  return {
+    live,
+    ignored,
+    titles,
+    findings: (live?.findings ?? place.findings.filter((f) => isAlone(f.rule))).filter(
+      (f) => !ignored.some((a) => a.rule === f.rule),
+    ),
+    inSets: place.findings.filter((f) => !isAlone(f.rule)),
+  };
+}
