@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Message } from '@/core/model/message';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
-import type { State } from '@/core/model/appearance';
+import type { Purpose, State } from '@/core/model/appearance';
 import type { Fix, Outcome, SubsumedFinding } from '@/core/model/finding';
 import { currentRuleId } from '@/core/rules/support/former-ids';
 
@@ -72,7 +72,7 @@ export interface Line {
   state: State;
   heard: string;
   lang: string | null;
-  purpose: string;
+  purpose: Purpose;
   page: string;
   worded: boolean;
   draft: string | null;

@@ -3,7 +3,7 @@ import { fileName } from './picture-files';
 import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
-import type { Appearance } from '@/core/model/appearance';
+import type { Purpose, Appearance } from '@/core/model/appearance';
 import type { SubsumedFinding } from '@/core/model/finding';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
@@ -189,7 +189,7 @@ async function toLines(
         state: a.state,
         heard: heard(a.reading, a.words),
         lang: a.reading.context.lang ?? a.lang,
-        purpose: a.purpose,
+        purpose: a.purpose as Purpose,
         page: a.page || a.path,
         worded: a.words !== null,
         draft: draftOf.get(p.id) ?? null,

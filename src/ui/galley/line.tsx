@@ -55,10 +55,8 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
         {editing ? <EditWords line={line} acts={acts} /> : <Words line={line} desk={desk} />}
         <p className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-0.5 text-[13px] text-ink-2">
           <StateWord state={line.draft !== null ? 'draft' : line.state} />
-          <span>{line.purpose}</span>
-          <span>
-            on <b className="font-semibold text-ink">{strings.pages(line.reach)}</b>
-          </span>
+          <span>{strings.desk.purposes[line.purpose].toLowerCase()}</span>
+          <span>{s.onPages(line.reach)}</span>
           {line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
           {line.similarGroup && (
             <Link

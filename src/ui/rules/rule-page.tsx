@@ -11,7 +11,7 @@ interface Props {
   collection: string;
   rule: Rule;
   /** What it finds in each of its examples that fail. */
-  failures: readonly Message[];
+  failures: readonly (Message | null)[];
   /** On how many pictures of this collection. */
   found: number;
   /** Findings of it that are set aside. */
@@ -65,16 +65,16 @@ export function RulePage({ collection, rule, failures, found, ignored, style }: 
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.fails}</h2>
       <ul>
         {rule.examples.fails.map((e, i) => (
-          <li key={JSON.stringify(e.html)} className="border-b border-hair py-2.5">
+          <li key={JSON.stringify(e)} className="border-b border-hair py-2.5">
             <ExampleView example={e} />
-            <p className="mt-1 text-[14px] text-ink-2">{strings.message(failures[i]!)}</p>
+            <p className="mt-1 text-[14px] text-ink-2">{failures[i] && strings.message(failures[i])}</p>
           </li>
         ))}
       </ul>
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.passes}</h2>
       <ul>
         {rule.examples.passes.map((e) => (
-          <li key={JSON.stringify(e.html)} className="border-b border-hair py-2.5">
+          <li key={JSON.stringify(e)} className="border-b border-hair py-2.5">
             <ExampleView example={e} />
           </li>
         ))}

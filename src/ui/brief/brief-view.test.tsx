@@ -1,0 +1,111 @@
+/** @jest-environment jsdom */
+import { cleanup, render, screen, within } from '@testing-library/react';
+import { jest } from '@jest/globals';
+import type { Brief } from '@/contract/brief';
+import { withoutNext } from '../testing/next';
+
+/** The Brief: the state of a collection in one sentence, what to do first, and what the rules found. */
+withoutNext();
+// A canvas draws nothing here; what a chart says in words does not need one.
+jest.unstable_mockModule('./chart', () => ({
+  BarChart: ({ says, labels }: { says: string; labels: string[] }) => (
+    <figure aria-label={says}>{labels.join('|')}</figure>
+  ),
+}));
+const { BriefView } = await import('./brief-view');
+const { ActsProvider } = await import('../frame/acts');
+afterEach(cleanup);
+
+const brief = (more: Partial<Brief> = {}): Brief => ({
+  ...{ pictures: 71, described: 40, decorative: 10, missing: 12, doubtful: 9, settles: 14, ignored: 2 },
+  conflicts: { first: [], total: 0 },
+  first: [
+    {
+      ...{ kind: 'place', place: 'crew card', rules: ['no-alt'], places: 12, pages: 4, appearanceId: 3, reason: null },
+      picture: { id: 7, name: 'staff-01.jpg', thumb: null },
+    },
+    {
+      ...{ kind: 'single', place: null, rules: ['file-name', 'unknown-rule'], places: 1, pages: 1, appearanceId: 4 },
+      reason: {
+        id: 'urgency',
+        values: { parts: [{ id: 'urgency.failed' }, { id: 'urgency.pages', values: { reach: 6 } }] },
+      },
+      picture: { id: 8, name: { id: 'picture.inline' }, thumb: null },
+    },
+  ],
+  rules: [
+    { rule: 'no-alt', outcome: 'failed', pictures: 12 },
+    { rule: 'file-name', outcome: 'failed', pictures: 3 },
+  ],
+  outcomes: { failed: 15, cantTell: 8, advice: 20 },
+  lengths: null,
+  sections: [],
+  history: [],
+  ...more,
+});
+const show = (own: Brief) =>
+  render(
+    <ActsProvider collection="isle" undo={async () => {}}>
+      <BriefView
+        {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
+        titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}
+        choose={async () => true}
+      />
+    </ActsProvider>,
+  );
+
+test('one sentence says how far it is, and each number leads to its pictures', () => {
+  show(brief());
+  const lead = screen.getByRole('heading', { level: 1 }).textContent!;
+  for (const number of ['71', '40', '10', '12', '9']) expect(lead).toContain(number);
+  const links = screen.getAllByRole('link').map((a) => a.getAttribute('href'));
+  for (const state of ['described', 'decorative', 'missing', 'doubtful'])
+    expect(links).toContain(`/c/isle/galley?state=${state}`);
+});
+
+test('what to do first says why, and leads to the place where it is done', () => {
+  show(brief());
+  const [card, drawing] = within(screen.getAllByRole('list').find((l) => l.tagName === 'OL')!).getAllByRole('listitem');
+  expect(card!.textContent).toMatch(/crew card/);
+  expect(card!.textContent).toMatch(/12 places.*4 pages.*missing alt text/s);
+  expect(within(card!).getByRole('link').getAttribute('href')).toBe('/c/isle/desk/7?state=todo&sort=reach&place=3');
+  expect(drawing!.textContent).toContain('inline drawing');
+  expect(drawing!.textContent).toContain('Its alt text fails, on 6 pages: file name as alt text, unknown-rule');
+  expect(within(drawing!).getByRole('link').getAttribute('href')).toBe('/c/isle/desk/8?state=todo&sort=first&place=4');
+});
+
+test('findings are counted by rule; what is ignored is said beside them', () => {
+  show(brief());
+  const found = screen.getByRole('region', { name: /found/i });
+  expect(within(found).getByRole('link', { name: 'Missing alt text' }).getAttribute('href')).toBe(
+    '/c/isle/galley?rule=no-alt',
+  );
+  expect(found.textContent).toMatch(/15.*8.*20/s);
+  expect(found.textContent).toMatch(/2 .*ignored/);
+});
+
+test('charts are there where there is something to draw', () => {
+  const past = (at: string, described: number) => ({ at, described, decorative: 10, missing: 12 });
+  show(
+    brief({
+      lengths: { steps: [1, 4, 9], quartiles: [20, 60], over: 3, limit: 100 },
+      sections: [
+        { name: '', failed: 9, cantTell: 2, advice: 1 },
+        { name: 'news', failed: 3, cantTell: 0, advice: 4 },
+      ],
+      history: [past('2026-05-01T10:00:00', 30), past('2026-05-14T09:00:00', 40)],
+    }),
+  );
+  expect(screen.getAllByRole('figure')).toHaveLength(3);
+  expect(screen.getAllByRole('figure').map((f) => f.textContent)[1]).toMatch(/\|news$/);
+  cleanup();
+  show(brief({ history: [past('2026-05-14T09:00:00', 40)] }));
+  expect(screen.queryByRole('figure')).toBeNull();
+});
+
+test('an empty collection, and one where nothing is to be done, say so', () => {
+  show(brief({ pictures: 0, described: 0, decorative: 0, missing: 0, doubtful: 0, first: [], rules: [] }));
+  expect(screen.queryByText(/^0 of/)).toBeNull();
+  const regions = screen.getAllByRole('region').map((r) => r.textContent!);
+  expect(regions.every((text) => text.length > 10)).toBe(true);
+});

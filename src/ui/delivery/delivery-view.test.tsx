@@ -1,0 +1,83 @@
+/** @jest-environment jsdom */
+import { cleanup, render, screen } from '@testing-library/react';
+import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
+import { withoutNext } from '../testing/next';
+
+/** What is delivered, what stays behind and why, before anything is taken. */
+withoutNext();
+const { DeliveryView } = await import('./delivery-view');
+afterEach(cleanup);
+
+const change = (more: Partial<DeliveryChange> = {}): DeliveryChange => ({
+  order: 0,
+  line: 12,
+  before: '<img src="quay.jpg">',
+  after: '<img src="quay.jpg" alt="The quay">',
+  appearanceId: 3,
+  pictureId: 4,
+  heard: 'The quay',
+  ...more,
+});
+const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
+  path: 'fares.html',
+  title: 'Fares – Isle',
+  file: 'fares.html',
+  changes: [],
+  refusals: [],
+  waiting: 0,
+  conflicts: [],
+  leftOut: null,
+  ...more,
+});
+const show = (pages: DeliveryPage[], drafts = 0) =>
+  render(<DeliveryView collection="isle" pages={pages} drafts={drafts} past={[]} surveyAgain={async () => {}} />);
+
+test('nothing waits at first, and it says what would', () => {
+  show([], 2);
+  screen.getByRole('heading', { name: 'Nothing to deliver yet.' });
+  screen.getByText(/2 pictures have a draft that nobody has read/);
+  expect(screen.queryByRole('button')).toBeNull();
+});
+
+test('every change is shown as the line before and after, with what will be heard', () => {
+  const { container } = show([
+    page({ changes: [change(), change({ order: 1, heard: '', after: '<img src="quay.jpg" alt="">' })], waiting: 2 }),
+  ]);
+  screen.getByRole('heading', { name: '2 changes on 1 page to deliver.' });
+  expect(container.querySelector('ins')!.textContent).toBe(' alt="The quay"');
+  expect(container.querySelector('del')).toBeNull();
+  screen.getByText((_, element) => element?.tagName === 'P' && element.textContent === 'will be heard “The quay”');
+  screen.getByText('will be decorative');
+  expect(screen.getAllByRole('link', { name: 'line 12' })[0]!.getAttribute('href')).toBe('/c/isle/desk/4?place=3');
+});
+
+test('both files are asked for by a form, so that a link from elsewhere cannot deliver', () => {
+  show([page({ changes: [change()], waiting: 1 })]);
+  const forms = screen.getAllByRole<HTMLButtonElement>('button').map((b) => b.form!);
+  expect(forms.map((f) => [f.method, new URL(f.action).pathname])).toEqual([
+    ['post', '/api/collections/isle/delivery/pages.zip'],
+    ['post', '/api/collections/isle/delivery/changes.diff'],
+  ]);
+});
+
+test('the head says what stays behind: changed pages, two texts, and what cannot be put in', () => {
+  show([
+    page({ changes: [change()], waiting: 1 }),
+    page({ path: 'crew.html', title: 'Crew', waiting: 3, leftOut: { id: 'left-out.changed' } }),
+    page({ path: 'boats.html', title: 'Boats', waiting: 1, conflicts: [{ appearanceId: 8, pictureId: 9, line: 40 }] }),
+    page({
+      ...{ path: 'app.html', title: '', waiting: 1 },
+      refusals: [{ order: 0, line: 7, reason: { id: 'refusal.template' }, appearanceId: 5, pictureId: 6 }],
+    }),
+  ]);
+  const lead = screen.getByText(/^1 of 6 changes\./).textContent!;
+  expect(lead).toContain('3 texts on 1 page wait: the pages changed since the survey');
+  expect(lead).toContain('1 text waits until you choose between two.');
+  expect(lead).toContain('1 text cannot be put into the page');
+  screen.getByText(/It has changed since the survey/);
+  screen.getByRole('button', { name: 'Survey again' });
+  screen.getByText(/The tag holds template syntax/);
+  expect(screen.getByRole('link', { name: 'Choose at the Desk' }).getAttribute('href')).toBe('/c/isle/desk/9?place=8');
+  // A page without a title goes by its path.
+  screen.getByRole('heading', { name: /app\.html/ });
+});

@@ -1,0 +1,129 @@
+/** @jest-environment jsdom */
+import { cleanup, render, screen } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import type { Line } from '@/contract/galley';
+import { line } from '../testing/samples';
+import { withoutNext } from '../testing/next';
+
+/** A line of the Galley: the picture, its words as heard, what is found, and the acts that change it where it stands. */
+withoutNext();
+const { GalleyLine } = await import('./line');
+afterEach(cleanup);
+
+function show(own: Partial<Line> = {}, more: { editing?: boolean; reasoned?: boolean } = {}) {
+  const done: unknown[][] = [];
+  const note =
+    (name: string) =>
+    (...all: unknown[]) =>
+      void done.push([name, ...all.map((a) => (typeof a === 'object' && a !== null && 'id' in a ? a.id : a))]);
+  render(
+    <GalleyLine
+      line={line(own)}
+      position={3}
+      current={false}
+      picked={false}
+      editing={more.editing ?? false}
+      reasoned={more.reasoned ?? false}
+      desk="/c/isle/desk/5"
+      collection="isle"
+      acts={{
+        say: async (...all) => note('say')(...all),
+        fix: note('fix'),
+        ignoreFinding: async (...all) => note('ignore')(...all),
+        titles: { overlong: 'Alt text too long', 'no-alt': 'Missing alt text' },
+        draft: note('draft'),
+        accept: note('accept'),
+        reject: note('reject'),
+        edit: note('edit'),
+        pick: note('pick'),
+      }}
+    />,
+  );
+  return done;
+}
+
+test('says its state, its purpose, its reach, its name and its weight', () => {
+  show({ missing: 2, worded: true });
+  const text = screen.getByRole('article', { name: /puffin\.jpg/ }).textContent!;
+  for (const part of ['“Two puffins”', 'Has alt text', 'informative', 'on 3 pages', 'puffin.jpg', '50 KB'])
+    expect(text).toContain(part);
+  expect(text).toMatch(/2/);
+  expect(screen.getByRole('link', { name: /Two puffins/ }).getAttribute('href')).toBe('/c/isle/desk/5');
+});
+
+test.each<[string, Partial<Line>, string]>([
+  ['decorative', { state: 'decorative', heard: '' }, 'Decorative'],
+  ['missing', { state: 'missing', heard: '' }, 'No alt text'],
+  ['without a file', { name: { id: 'picture.inline' } }, 'inline drawing'],
+  ['broken', { broken: { id: 'skip.not-found', values: { status: 404 } } }, 'cannot be shown'],
+  ['with two texts', { conflict: true }, 'two texts, choose one'],
+])('one that is %s says so', (_, own, words) => {
+  show(own);
+  expect(screen.getByRole('article').textContent).toContain(words);
+});
+
+test('why it comes first is said where that is the order', () => {
+  const reason = {
+    id: 'urgency',
+    values: { parts: [{ id: 'urgency.missing' }, { id: 'urgency.pages', values: { reach: 12 } }] },
+  };
+  show({ reason }, { reasoned: true });
+  screen.getByText('No alt text, on 12 pages');
+  cleanup();
+  show({ reason });
+  expect(screen.queryByText('No alt text, on 12 pages')).toBeNull();
+});
+
+test('a finding says in how many places, and what can be done about it at once', async () => {
+  const done = show({
+    notes: [
+      {
+        ...{ rule: 'overlong', outcome: 'advice' as const, places: 3, span: null, also: [] },
+        message: { id: 'overlong.over', values: { length: 142, over: 42, limit: 100 } },
+        fixes: [{ kind: 'use words' as const, text: 'Two puffins at dusk' }],
+      },
+    ],
+  });
+  screen.getByText(/142 characters, 42 over this collection’s limit of 100\. .*3 places/);
+  await userEvent.click(screen.getByRole('button', { name: /Use “Two puffins at dusk”/ }));
+  expect(done[0]!.slice(0, 2)).toEqual(['fix', { kind: 'noted', picture: 5, rule: 'overlong' }]);
+});
+
+test('a draft that waits is accepted or rejected where it stands', async () => {
+  const done = show({ draft: 'Puffins at dusk', state: 'missing', heard: '' });
+  expect(screen.getByRole('article').textContent).toContain('“Puffins at dusk”');
+  await userEvent.click(screen.getByRole('button', { name: 'Accept' }));
+  await userEvent.click(screen.getByRole('button', { name: 'Reject' }));
+  expect(done).toEqual([
+    ['accept', 5],
+    ['reject', 5],
+  ]);
+});
+
+describe('writing in the line', () => {
+  test('Enter saves for every place of the picture, Escape leaves it as it was', async () => {
+    const done = show({}, { editing: true });
+    const field = screen.getByRole('textbox');
+    expect(document.activeElement).toBe(field);
+    await userEvent.clear(field);
+    await userEvent.type(field, ' Three puffins {Enter}');
+    expect(done).toEqual([
+      ['edit', null],
+      ['say', { kind: 'pictures', pictures: [5] }, 'Three puffins'],
+    ]);
+    cleanup();
+    const left = show({}, { editing: true });
+    await userEvent.type(screen.getByRole('textbox'), 'x{Escape}');
+    expect(left).toEqual([['edit', null]]);
+  });
+
+  test('an empty text, or the same as before, saves nothing', async () => {
+    const done = show({}, { editing: true });
+    await userEvent.type(screen.getByRole('textbox'), '{Enter}');
+    cleanup();
+    const emptied = show({}, { editing: true });
+    await userEvent.clear(screen.getByRole('textbox'));
+    await userEvent.type(screen.getByRole('textbox'), '   {Enter}');
+    expect([done, emptied]).toEqual([[['edit', null]], [['edit', null]]]);
+  });
+});

@@ -1,0 +1,101 @@
+/** @jest-environment jsdom */
+import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { router, withoutNext } from '../testing/next';
+
+/** The Shelf: what is on it, and what can be put there. */
+withoutNext();
+const { Shelf } = await import('./shelf');
+afterEach(cleanup);
+
+const entry = (more = {}) => ({
+  ...{ id: 'isle', name: 'Isle', kind: 'site' as const, pages: 19, pictures: 71, described: 40, decorative: 10 },
+  ...{ missing: 12, doubtful: 9, surveyed: 'today, 09:12', running: false },
+  ...more,
+});
+const asked: FormData[] = [];
+const show = (lines = [entry()], more: { localFolders?: boolean; error?: string | null } = {}) =>
+  render(
+    <Shelf
+      lines={lines}
+      localFolders={more.localFolders ?? true}
+      survey={async (_, form) => {
+        asked.push(form);
+        return { error: more.error ?? null };
+      }}
+      surveyAgain={async () => {}}
+      takeOff={async () => {}}
+    />,
+  );
+beforeEach(() => (asked.length = 0));
+
+test('an empty shelf says what to do', () => {
+  show([]);
+  expect(screen.queryAllByRole('listitem')).toEqual([]);
+  screen.getByLabelText('Address of the site');
+  expect(screen.getByRole('heading', { level: 2 }).nextElementSibling!.textContent!.length).toBeGreaterThan(20);
+});
+
+test('each collection says how far it is; every control names its collection', () => {
+  show([entry(), entry({ id: 'sound', name: 'Sound', running: true })]);
+  const [isle, sound] = screen.getAllByRole('listitem');
+  expect(isle!.textContent).toContain('surveyed today, 09:12');
+  expect(sound!.textContent).toContain('being surveyed');
+  for (const control of [...within(isle!).getAllByRole('link'), ...within(isle!).getAllByRole('button')])
+    expect(control.textContent).toContain('Isle');
+  // While it is being surveyed it is not surveyed again.
+  expect(within(sound!).queryByRole('button', { name: /Survey again/ })).toBeNull();
+});
+
+test('taking one off asks first, and Cancel leaves it', async () => {
+  show();
+  await userEvent.click(screen.getByRole('button', { name: /^Remove/ }));
+  const dialog = screen.getByRole('alertdialog');
+  expect(dialog.textContent).toContain('Isle');
+  await userEvent.click(within(dialog).getByRole('button', { name: /Keep it|Cancel/ }));
+  expect(screen.queryByRole('alertdialog')).toBeNull();
+});
+
+describe('adding', () => {
+  test('an address goes with its limits; what Detto has to say stands beside what was typed', async () => {
+    show([], { error: '“x y” is not a web address.' });
+    await userEvent.type(screen.getByLabelText('Address of the site'), 'x y');
+    await userEvent.click(screen.getByRole('button', { name: 'Survey it' }));
+    await screen.findByRole('alert');
+    expect(Object.fromEntries(asked[0]!)).toMatchObject({ kind: 'site', where: 'x y', maxPages: '200', maxDepth: '5' });
+    const field = screen.getByLabelText<HTMLInputElement>('Address of the site');
+    expect([field.value, field.getAttribute('aria-invalid')]).toEqual(['x y', 'true']);
+    expect(document.getElementById(field.getAttribute('aria-describedby')!)!.textContent).toContain(
+      'not a web address',
+    );
+  });
+
+  test('folders of this machine are offered only where that is allowed', () => {
+    const offered = () => [...document.querySelectorAll('select option')].map((o) => o.getAttribute('value'));
+    show([]);
+    expect(offered()).toContain('folder');
+    cleanup();
+    show([], { localFolders: false });
+    expect(offered()).not.toContain('folder');
+  });
+
+  test('a folder of files that has no page is refused in words', async () => {
+    show([]);
+    const input = document.querySelector<HTMLInputElement>('input[type=file][multiple]')!;
+    await userEvent.upload(input, [new File(['x'], 'notes.txt')]);
+    expect((await screen.findByRole('alert')).textContent!.length).toBeGreaterThan(10);
+  });
+
+  test('a ZIP is sent, and its survey opened', async () => {
+    const sent: [string, string][] = [];
+    globalThis.fetch = (async (to: string, options: RequestInit) => {
+      sent.push([options.method ?? 'GET', String(to)]);
+      return { ok: true, status: 200, json: async () => ({ id: 'pages' }) };
+    }) as never;
+    show([]);
+    const input = document.querySelector<HTMLInputElement>('input[type=file][accept*=zip]')!;
+    await userEvent.upload(input, new File(['PK'], 'pages.zip', { type: 'application/zip' }));
+    await waitFor(() => expect(router.pushed).toContain('/c/pages/survey'));
+    expect(sent[0]).toEqual(['PUT', '/api/uploads/zip?name=pages']);
+  });
+});
