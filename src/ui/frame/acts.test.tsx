@@ -2,6 +2,7 @@
 import { act, cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { jest } from '@jest/globals';
+import { useEffect } from 'react';
 import { ActsProvider, useActs } from './acts';
 
 /** What was done is told, remembered over a reload, and undone one after the other. */
@@ -14,7 +15,10 @@ const undo = async (id: string) => {
 const changed = jest.fn();
 let acts: ReturnType<typeof useActs>;
 function Place() {
-  acts = useActs();
+  const own = useActs();
+  useEffect(() => {
+    acts = own;
+  }, [own]);
   return <input aria-label="Alt text" />;
 }
 const show = (collection = 'isle') =>
