@@ -19,14 +19,17 @@ const RULES = [
   { id: 'echo', title: 'Redundant alt text' },
 ];
 const show = (view: Partial<GalleyView> = {}, own: Partial<Facets> = {}) =>
+  // In a form, the browser's own lists stand beside those that are drawn.
   render(
-    <Sentence
-      collection="isle"
-      view={GalleyView.parse(view)}
-      facets={{ ...facets, ...own }}
-      rules={RULES}
-      total={12}
-    />,
+    <form>
+      <Sentence
+        collection="isle"
+        view={GalleyView.parse(view)}
+        facets={{ ...facets, ...own }}
+        rules={RULES}
+        total={12}
+      />
+    </form>,
   );
 /** Of the choice with a label, its options, as the browser's own list has them. */
 const options = (label: string) => {
