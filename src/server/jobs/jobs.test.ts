@@ -44,6 +44,7 @@ function recorded(work: Partial<Record<keyof Handlers, (job: JobContext) => Prom
   return { handlers, events };
 }
 const nothingLeft = async () => {};
+const nobodyWaits = async () => {};
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
 function deferred() {
   let resolve = () => {};
@@ -66,7 +67,7 @@ const waiting = async () =>
 test('of those that wait with one key, one is enough; one that is enqueued during a run is done after it', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   await enqueue('audit', { collectionId: 'one' });
   await enqueue('audit', { collectionId: 'one' });
   expect(await waiting()).toEqual(['audit']);
@@ -83,7 +84,7 @@ test('of those that wait with one key, one is enough; one that is enqueued durin
 test('jobs of one lane run one after the other, those of another collection beside them', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   await enqueue('audit', { collectionId: 'one' });
   await enqueue('audit', { collectionId: 'two' });
   await enqueue('recheck', { collectionId: 'one', rules: ['echo'] });
@@ -101,7 +102,7 @@ test('rechecks that wait together are one, with the rules of all', async () => {
   const gate = deferred();
   const { handlers, events } = recorded({ audit: () => gate.promise });
   const recheck = async (payload: { rules: readonly string[] }) => void rules.push(payload.rules.join('+'));
-  const worker = new Worker({ ...handlers, recheck }, nothingLeft);
+  const worker = new Worker({ ...handlers, recheck }, nothingLeft, nobodyWaits);
   await enqueue('audit', { collectionId: 'one' });
   worker.start();
   await until(() => events.length === 1);
@@ -131,7 +132,7 @@ test('what a killed process was doing is done by the next, once', async () => {
   expect(await fetchJobs('analysis', 1)).toHaveLength(1);
   expect(await waiting()).toEqual([]);
   const { handlers, events } = recorded();
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   worker.start();
   await worker.idle();
   await worker.end();
@@ -142,7 +143,7 @@ test('an orderly end puts back what runs and what waits for its lane', async () 
   const untilAborted = ({ signal }: JobContext) =>
     new Promise<void>((resolve) => signal.addEventListener('abort', () => resolve()));
   const { handlers, events } = recorded({ analysis: untilAborted });
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   await enqueue('analysis', { collectionId: 'one', surveyed: false });
   await enqueue('recognition', { collectionId: 'one' });
   worker.start();
@@ -163,7 +164,7 @@ test('an editor stops a job; it is over, and its signal says why', async () => {
         }),
       ),
   });
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   await enqueue('survey', { collectionId: 'one', surveyId: 1 });
   worker.start();
   await until(async () => (await progressOf('one'))[0]?.state === 'running');
@@ -183,7 +184,7 @@ test('how far a job is can be seen; one that fails waits to be tried again', asy
       throw new Error('refused');
     },
   });
-  const worker = new Worker(handlers, nothingLeft);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
   await enqueue('audit', { collectionId: 'two' });
   worker.start();
   await until(async () => (await progressOf('two'))[0]?.share === 0.25);
@@ -195,12 +196,33 @@ test('how far a job is can be seen; one that fails waits to be tried again', asy
 test('where the queue cannot be written to at the start, it is tried again, and what was left is taken up then', async () => {
   const { handlers, events } = recorded();
   let attempts = 0;
-  const worker = new Worker(handlers, async () => {
-    if (++attempts === 1) throw new Error('The disk is full.');
-    await enqueue('audit', { collectionId: 'one' });
-  });
+  const worker = new Worker(
+    handlers,
+    async () => {
+      if (++attempts === 1) throw new Error('The disk is full.');
+      await enqueue('audit', { collectionId: 'one' });
+    },
+    nobodyWaits,
+  );
   worker.start();
   await until(() => events.length === 2);
   await worker.end();
   expect(attempts).toBe(2);
+});
+
+test('what waits for a job learns that it is given up, once it has failed as often as it may', async () => {
+  const { handlers } = recorded({
+    survey: async () => {
+      throw new Error('no room');
+    },
+  });
+  const given: unknown[][] = [];
+  const worker = new Worker(handlers, nothingLeft, async (...all) => void given.push(all));
+  await enqueue('survey', { collectionId: 'one', surveyId: 7 });
+  await (await database()).execute(sql`update pgboss.job set retry_limit = 0`);
+  worker.start();
+  await until(() => given.length === 1);
+  await worker.end();
+  expect(given).toEqual([['survey', { collectionId: 'one', surveyId: 7 }, 'no room']]);
+  expect((await progressOf('one'))[0]).toMatchObject({ kind: 'survey', error: 'no room' });
 });

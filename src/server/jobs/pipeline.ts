@@ -11,11 +11,11 @@ import { database } from '../db/database';
 import { meansDatabaseDown } from '../db/pglite-proxy';
 import { collection, survey } from '../db/schema';
 import { messageOf } from '../log';
-import { concludeSurveys, failSurveys, gather } from '../survey/surveys';
+import { concludeSurveys, failSurvey, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
-import type { JobKind } from './kinds';
+import type { JobKind, Payload } from './kinds';
 import { enqueue, enqueueRecheck, isEnqueued } from './queue';
-import { Worker, type Handlers } from './worker';
+import { Worker, type GiveUp, type Handlers } from './worker';
 
 /**
  * What follows what. A survey gathers pages and pictures; then all rules check what is there; then the pictures are
@@ -78,7 +78,7 @@ const shared = globalThis as typeof globalThis & { dettoWorker?: Worker | null }
  */
 export function startJobs(kinds?: readonly JobKind[]): void {
   if (shared.dettoWorker) return;
-  shared.dettoWorker = new Worker(HANDLERS, enqueueLeft, kinds);
+  shared.dettoWorker = new Worker(HANDLERS, enqueueLeft, giveUp, kinds);
   shared.dettoWorker.start();
 }
 
@@ -98,6 +98,11 @@ async function enqueueLeft(): Promise<void> {
   for (const { id } of await db.select({ id: collection.id }).from(collection))
     await enqueue('analysis', { collectionId: id, surveyed: false });
 }
+
+/** A survey whose job is given up has failed; it would say for ever that it runs. */
+const giveUp: GiveUp = async (kind, payload, message) => {
+  if (kind === 'survey') await failSurvey((payload as Payload['survey']).surveyId, plain(message));
+};
 
 /** Ends what runs without completing it: the next start goes on. */
 export async function stopJobs(): Promise<void> {

@@ -15,6 +15,9 @@ export interface JobContext {
   report(share: number | null, detail?: unknown): void;
 }
 
+/** Called when a job has failed as often as it may: what waits for it has to learn that it does not come. */
+export type GiveUp = (kind: JobKind, payload: Payload[JobKind], message: string) => Promise<void>;
+
 export type Handlers = { [K in JobKind]: (payload: Payload[K], job: JobContext) => Promise<void> };
 
 /** One job, or several of one kind and collection that are done as one. */
@@ -58,6 +61,7 @@ export class Worker {
   constructor(
     private readonly handlers: Handlers,
     private readonly takeUp: () => Promise<void>,
+    private readonly giveUp: GiveUp,
     private readonly kinds: readonly JobKind[] = JOB_KINDS,
   ) {}
 
@@ -145,7 +149,9 @@ export class Worker {
       // A job that fails because the process ends, or because the database is gone, is taken up again.
       if (isSuspended(signal) || meansDatabaseDown(error)) return await requeue(ids).catch(() => undefined);
       const again = await failJobs(kind, ids, error).catch(() => true);
-      if (!again) await noteOver(kind, collectionId, messageOf(error)).catch(() => undefined);
+      if (again) return;
+      await noteOver(kind, collectionId, messageOf(error)).catch(() => undefined);
+      await this.giveUp(kind, payload, messageOf(error)).catch(() => undefined);
     }
   }
 

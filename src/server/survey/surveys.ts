@@ -168,6 +168,9 @@ export async function failSurveys(collectionId: string, message: Message): Promi
   for (const { id } of rows) await end(id, 'failed', message);
 }
 
+/** Ends one survey that could not go on. */
+export const failSurvey = (surveyId: number, message: Message): Promise<void> => end(surveyId, 'failed', message);
+
 async function end(surveyId: number, state: 'stopped' | 'done' | 'failed', message: Message | null): Promise<void> {
   const db = await database();
   await db.update(survey).set({ state, phase: 'over', message, finishedAt: new Date() }).where(eq(survey.id, surveyId));
