@@ -8,6 +8,8 @@ interface Props {
   queue: Queue;
   hasPrevious: boolean;
   view: GalleyView;
+  /** Title of the rule that the queue is filtered by; null for none. */
+  rule: string | null;
   name: string;
   status: SaveStatus;
   decorative: { is: boolean; refused: boolean };
@@ -24,6 +26,7 @@ export function DeskBar({
   queue,
   hasPrevious,
   view,
+  rule,
   name,
   status,
   decorative,
@@ -51,7 +54,7 @@ export function DeskBar({
       <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
         <span className="sr-only">{`${name}, `}</span>
         <b className="text-ink">{s.position(queue.position, queue.total)}</b>{' '}
-        {s.queue(strings.galley.states[view.state], strings.galley.sorts[view.sort])}
+        {s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}
       </h1>
       <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={queue.next === null}>
         <kbd>J</kbd> {s.next}

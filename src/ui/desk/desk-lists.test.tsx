@@ -88,20 +88,31 @@ describe('history', () => {
         entry(1, '', 'accepted'),
       ],
     });
-    render(<History place={own} lang="en" now={at} undo={async (act) => void undone.push(act)} />);
+    const used: string[] = [];
+    render(
+      <History
+        {...{ place: own, lang: 'en', now: at, use: (text) => void used.push(text) }}
+        undo={async (act) => void undone.push(act)}
+      />,
+    );
     const items = screen.getAllByRole('listitem').map((i) => i.textContent!);
     expect(items).toHaveLength(5);
     expect(items[0]).toMatch(/written: “A quay at low tide”/);
     expect(items[1]).toMatch(/written, undone since: “Quay”/);
     expect(items[2]).toMatch(/drafted, rejected: “File a”/);
     expect(items[4]).toMatch(/As found: “A quay”/);
-    await userEvent.click(screen.getByRole('button'));
+    await userEvent.click(screen.getByRole('button', { name: 'Undo this' }));
     expect(undone).toEqual(['act-4']);
+    // Every earlier text can be used again, the page's own among them; what says nothing of its own cannot.
+    for (const button of screen.getAllByRole('button', { name: /^Use again/ })) await userEvent.click(button);
+    expect(used).toEqual(['Quay', 'File a', '', 'A quay']);
   });
 
   test('of a place that had no alt text, that is what was found', () => {
-    render(<History place={place('<img src=a.jpg>')} lang="en" now={at} undo={async () => {}} />);
-    expect(screen.getByRole('listitem').textContent).toBe('As found: No alt text');
+    const own = place('<img src=a.jpg>');
+    render(<History place={own} lang="en" now={at} undo={async () => {}} use={() => {}} />);
+    expect(screen.getByRole('listitem').textContent!.trim()).toBe('As found: No alt text');
+    expect(screen.queryByRole('button')).toBeNull();
   });
 });
 

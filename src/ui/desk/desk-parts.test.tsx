@@ -46,12 +46,17 @@ test('the history says who wrote what, offers to undo the latest, and ends with 
     ...{ id, text, act, by: 'person', state: 'accepted', at: '2026-11-27T10:00:00Z' },
   });
   const place = { reading, history: [wording(2, 'The ferry', 'second'), wording(1, '', 'first')] } as never;
-  render(<History place={place} lang="en" now="2026-11-27T12:00:00Z" undo={async (a) => void undone.push(a)} />);
+  render(
+    <History
+      {...{ place, lang: 'en', now: '2026-11-27T12:00:00Z', use: () => {} }}
+      undo={async (a) => void undone.push(a)}
+    />,
+  );
   const lines = screen.getAllByRole('listitem').map((l) => l.textContent);
   expect(lines).toHaveLength(3);
   expect(lines[0]).toContain('“The ferry”');
   expect(lines[2]).toContain('“Boat”');
-  await userEvent.click(screen.getByRole('button'));
+  await userEvent.click(screen.getByRole('button', { name: 'Undo this' }));
   expect(undone).toEqual(['second']);
 });
 

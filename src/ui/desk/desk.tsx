@@ -238,6 +238,7 @@ export function Desk({
         queue={queue}
         hasPrevious={trail || queue.previous !== null}
         view={view}
+        rule={view.rule === 'any' ? null : (titles[view.rule] ?? view.rule)}
         name={strings.pictureName(data.name)}
         status={moreUrgent(autosave.status, long.status)}
         decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
@@ -353,6 +354,7 @@ export function Desk({
           </div>
           {data.similar && <Alike alike={data.similar} collection={collection} href={deskHref} start={startFrom} />}
           <History
+            use={(words) => (words === '' ? void markDecorative() : startFrom(words))}
             place={shown}
             lang={lang}
             now={now}

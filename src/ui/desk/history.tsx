@@ -8,10 +8,12 @@ interface Props {
   lang: string | null;
   now: string;
   undo(act: string): Promise<void>;
+  /** Puts an earlier text into the field again; `''` marks the picture decorative. */
+  use(text: string): void;
 }
 
 /** Every text that this place was given, by whom, and what became of it; the page's own last. */
-export function History({ place, lang, now, undo }: Props) {
+export function History({ place, lang, now, undo, use }: Props) {
   const s = strings.desk;
   const found = writtenWords(place.reading);
   const latest = place.history.find((w) => w.state === 'accepted')?.id;
@@ -24,22 +26,32 @@ export function History({ place, lang, now, undo }: Props) {
         {place.history.map((w) => (
           <li key={w.id}>
             {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter' | 'page'][w.state as 'accepted']}:{' '}
-            <Said text={w.text} lang={lang} />
-            {w.id === latest && (
-              <>
-                {' '}
-                <button type="button" className="link" onClick={() => void undo(w.act)}>
-                  {s.undoThis}
-                </button>
-              </>
+            <Said text={w.text} lang={lang} />{' '}
+            {w.id === latest ? (
+              <button type="button" className="link" onClick={() => void undo(w.act)}>
+                {s.undoThis}
+              </button>
+            ) : (
+              w.text !== null && <UseAgain text={w.text} use={use} />
             )}
           </li>
         ))}
         <li>
-          {s.asFound}: {found === null ? strings.nothingSaid : <Said text={found} lang={lang} />}
+          {s.asFound}: {found === null ? strings.nothingSaid : <Said text={found} lang={lang} />}{' '}
+          {found !== null && latest !== undefined && <UseAgain text={found} use={use} />}
         </li>
       </ul>
     </section>
+  );
+}
+
+function UseAgain({ text, use }: { text: string; use(text: string): void }) {
+  const s = strings.desk;
+  return (
+    <button type="button" className="link" onClick={() => use(text)}>
+      {s.useAgain}
+      <span className="sr-only">: {text === '' ? s.silenced : text}</span>
+    </button>
   );
 }
 

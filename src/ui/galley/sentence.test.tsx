@@ -5,7 +5,11 @@ import { GalleyView, type Facets } from '@/contract/galley';
 
 /** The sentence that says what the Galley shows: its choices, their counts, and the address they lead to. */
 const shown: string[] = [];
-const own = { replace: (to: string) => void shown.push(to) };
+const went: string[] = [];
+const own = {
+  push: (to: string) => void (shown.push(to), went.push('push')),
+  replace: (to: string) => void (shown.push(to), went.push('replace')),
+};
 jest.unstable_mockModule('next/navigation', () => ({ useRouter: () => own }));
 const { Sentence } = await import('./sentence');
 
@@ -39,7 +43,7 @@ const options = (label: string) => {
 };
 
 beforeEach(() => {
-  shown.length = 0;
+  shown.length = went.length = 0;
   jest.useFakeTimers();
 });
 afterEach(() => {
@@ -92,4 +96,30 @@ test('a series can be left again', () => {
   const line = screen.getByRole('status');
   fireEvent.click(within(line).getByRole('button'));
   expect(new URL(shown[0]!, 'http://detto.invalid').searchParams.get('similarGroup')).toBe('0');
+});
+
+test('each choice can be gone back from; the letters of one search are one step', () => {
+  show({ similarGroup: 9, q: 'puf' });
+  fireEvent.click(within(screen.getByRole('status')).getByRole('button'));
+  fireEvent.change(screen.getByRole('searchbox'), { target: { value: 'puffin' } });
+  jest.advanceTimersByTime(260);
+  expect(went).toEqual(['push', 'replace']);
+  cleanup();
+  show();
+  fireEvent.change(screen.getByRole('searchbox'), { target: { value: 'p' } });
+  jest.advanceTimersByTime(260);
+  expect(went.at(-1)).toBe('push');
+});
+
+test('going back to another search shows it in the field', () => {
+  const { rerender } = show({ q: 'puffin' });
+  expect(screen.getByRole<HTMLInputElement>('searchbox').value).toBe('puffin');
+  rerender(
+    <form>
+      <Sentence collection="isle" view={GalleyView.parse({ q: 'seal' })} facets={facets} rules={RULES} total={1} />
+    </form>,
+  );
+  expect(screen.getByRole<HTMLInputElement>('searchbox').value).toBe('seal');
+  jest.advanceTimersByTime(1000);
+  expect(shown).toEqual([]);
 });

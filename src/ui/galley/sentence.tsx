@@ -24,8 +24,18 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
   const s = strings.galley;
   const router = useRouter();
   const [q, setQ] = useState(view.q);
+  const [asked, setAsked] = useState(view.q);
+  // The browser's Back brings another search, which the field then shows.
+  if (asked !== view.q) {
+    setAsked(view.q);
+    setQ(view.q);
+  }
   const show = (changed: Partial<GalleyView>) =>
-    router.replace(`/c/${collection}/galley?${asQuery({ ...view, ...changed })}`, { scroll: false });
+    // Each choice can be gone back from; the letters of a search are one.
+    router[changed.q === undefined || view.q === '' ? 'push' : 'replace'](
+      `/c/${collection}/galley?${asQuery({ ...view, ...changed })}`,
+      { scroll: false },
+    );
 
   useEffect(() => {
     if (q === view.q) return;

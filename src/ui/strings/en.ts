@@ -1082,7 +1082,10 @@ export const strings = {
   desk: {
     title: 'Desk',
     position: (at: number, of: number) => `${n(at)} of ${n(of)}`,
-    queue: (state: string, sort: string) => `${state}, ${sort}`,
+    queue: (state: string, rule: string | null, words: string, sort: string) =>
+      [state, rule === null ? '' : `with “${rule}”`, words === '' ? '' : `for “${words}”`, sort]
+        .filter(Boolean)
+        .join(', '),
     next: 'next',
     previous: 'previous',
     markDecorative: 'Mark decorative',
@@ -1152,6 +1155,7 @@ export const strings = {
     history: 'History',
     asFound: 'As found',
     undoThis: 'Undo this',
+    useAgain: 'Use again',
     by: {
       person: {
         accepted: 'written',
