@@ -1,3 +1,4 @@
+import { strings } from '@/ui/strings';
 import sharp from 'sharp';
 import { bitsApart, groupSimilar, sceneDifference, stemOf, type Comparable } from './similarity';
 import { differences } from './differences';
@@ -107,14 +108,17 @@ test('what differs is reported in a few words', async () => {
     sha256: null,
     ...more,
   });
-  expect(differences(of(own), of(own, { width: 640, height: 480, colours: ['blue', 'red'] }))).toEqual([
-    '2 times larger',
-    'more red',
+  expect(
+    differences(of(own), of(own, { width: 640, height: 480, colours: ['blue', 'red'] })).map(strings.message),
+  ).toEqual(['2 times larger', 'more red']);
+  expect(differences(of(own), of(own, { text: 'Half price' })).map(strings.message)).toEqual([
+    'it contains the text “Half price”',
   ]);
-  expect(differences(of(own), of(own, { text: 'Half price' }))).toEqual(['“Half price” is written in it']);
   const dark = await measured(2, await sharp(drawing(3)).modulate({ brightness: 0.6 }).png().toBuffer());
-  expect(differences(of(own), of(dark))).toEqual(['darker']);
-  expect(differences(of(own, { sha256: 'a' }), of(dark, { sha256: 'a' }))).toEqual(['the same file']);
+  expect(differences(of(own), of(dark)).map(strings.message)).toEqual(['darker']);
+  expect(differences(of(own, { sha256: 'a' }), of(dark, { sha256: 'a' })).map(strings.message)).toEqual([
+    'the same file',
+  ]);
 });
 
 test('what shines through is taken for white, and small or narrow pictures are measured whole', async () => {
