@@ -1,5 +1,5 @@
 // `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
 import { chromium } from './chromium.mjs';
 import { install } from './install.mjs';
@@ -9,18 +9,21 @@ let passed = 0;
 let failed = 0;
 
 const ENV = { ...process.env, NODE_ENV: 'test' };
-const run = (args) => spawnSync(process.execPath, args, { stdio: 'inherit', env: ENV }).status === 0;
 
-/** Runs beside the others that are started with it. */
-async function check(name, args) {
+/** Runs beside the others that are started with it; resolves to whether it succeeded. */
+function run(args) {
   const child = spawn(process.execPath, args, { stdio: 'inherit', env: ENV });
-  const holds = (await new Promise((resolve) => child.once('exit', resolve))) === 0;
+  return new Promise((resolve) => child.once('exit', (code) => resolve(code === 0)));
+}
+
+async function check(name, args) {
+  const holds = await run(args);
   if (!holds) process.stdout.write(`${name} does not hold\n`);
   if (holds) passed++;
   else failed++;
 }
 
-function tests(project, ...options) {
+async function tests(project, ...options) {
   const results = `dist/jest-${project}.json`;
   rmSync(results, { force: true });
   const jest = [
@@ -30,7 +33,7 @@ function tests(project, ...options) {
     '--selectProjects',
     project,
   ];
-  const ok = run([...jest, '--json', `--outputFile=${results}`, '--silent', ...options]);
+  const ok = await run([...jest, '--json', `--outputFile=${results}`, '--silent', ...options]);
   const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(results, 'utf8'));
   passed += numPassedTests;
   // A suite that could not begin has no failed test of its own.
@@ -45,8 +48,8 @@ await Promise.all([
 ]);
 await build();
 chromium();
-tests('unit', '--maxWorkers=2');
-tests('e2e', '--runInBand');
+// Browser tests wait most of the time, and leave a core to the others.
+await Promise.all([tests('unit', '--maxWorkers=1'), tests('e2e', '--runInBand')]);
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);
