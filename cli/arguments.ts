@@ -18,12 +18,12 @@ Options of audit:
 
 Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
 packs, who may read it.
-  --fix                mend what can be mended; damaged files are fetched again by the next survey
+  --fix                fix what can be fixed; damaged files are fetched again by the next survey
   --data FOLDER        the data folder (default: DETTO_DATA, else data)
 
   --help               this text
 
-Exit codes: 0 clean, 1 findings at or above the level, or a folder to be mended, 2 could not run.`;
+Exit codes: 0 clean, 1 findings at or above the level, or a folder to be fixed, 2 could not run.`;
 
 const Options = z.object({
   target: z.string().min(1),

@@ -6,12 +6,12 @@ import { closeDatabase } from '@/server/db/database';
 import { examine, type DoctorReport } from '@/server/operations/doctor';
 import { strings } from '@/ui/strings';
 
-/** Whether nothing is left that ought to be mended. */
+/** Whether nothing is left that ought to be fixed. */
 export const isSound = (r: DoctorReport): boolean =>
   r.fixed || (r.damaged === 0 && r.orphans === 0 && r.missing === 0 && r.open === 0 && r.packBytes === r.usedBytes);
 
 /**
- * Looks at a data folder, and mends it where that is asked for.
+ * Looks at a data folder, and fixes it where that is asked for.
  *
  * @throws DataFolderError when the folder cannot be used, or Detto is running on it
  */

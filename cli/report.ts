@@ -69,7 +69,7 @@ export interface AuditReport {
   };
 }
 
-/** What was surveyed and found, as data. @param progress is told of rules that failed */
+/** What was surveyed and found, as data. @param progress hears of rules that failed */
 export function report(
   store: MemoryStore,
   analysis: Analysis,

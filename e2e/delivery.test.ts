@@ -48,11 +48,11 @@ test('every change is shown as the line before and after', async () => {
   expect(removed.join('')).not.toContain('src=');
 });
 
-test('the ZIP holds the mended pages; Chromium sees the words and no other difference', async () => {
+test('the ZIP holds the changed pages; Chromium sees the words and no other difference', async () => {
   const files = await unzip(await download('Download changed pages (ZIP)'));
-  const mended = files.get('a-day-on-the-holm.html')!.toString();
+  const fixed = files.get('a-day-on-the-holm.html')!.toString();
   const original = await (await fetch(`${SITE}/a-day-on-the-holm`)).text();
-  const [before, after] = [await attributes(original), await attributes(mended)];
+  const [before, after] = [await attributes(original), await attributes(fixed)];
   const differing = after.filter((line, i) => line !== before[i]);
   expect(after.length).toBe(before.length);
   expect(differing.length).toBe(2);

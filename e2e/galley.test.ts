@@ -1,7 +1,7 @@
 import { listening } from './support/detto';
 import { session } from './support/session';
 
-/** The Galley: what it shows, and the acts that mend a line where it stands. */
+/** The Galley: what it shows, and the acts that fix a line where it stands. */
 const { page, problems, collection, announced } = await session('Galley test');
 
 const galley = async (query = '') => {
@@ -36,7 +36,7 @@ test('it is sorted by weight, and searched by words and file names', async () =>
   await line('IMG_2045.jpg').waitFor();
 });
 
-test('a mend applies in every place that the note is about, and is undone', async () => {
+test('a fix applies in every place that the note is about, and is undone', async () => {
   await galley('?rule=decoration-with-text');
   const wave = line('wave-3.svg');
   await wave.getByText('(In 4 places.)').waitFor();

@@ -176,7 +176,7 @@ test('the addresses of a table are taken out of its file', async () => {
   await page.getByText(/^Done\. \d+ picture files on 1 page\.$/).waitFor();
 });
 
-test('the Brief says the state in a sentence, and which one change mends most', async () => {
+test('the Brief says the state in a sentence, and which one change fixes most', async () => {
   const id = await demoCollection('Brief test');
   await page.goto(`/c/${id}`);
   await page.waitForURL('**/brief');

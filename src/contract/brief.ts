@@ -8,7 +8,7 @@ export interface First {
   /** What people call the template place; null for a picture. */
   place: string | null;
   rules: string[];
-  /** Appearances it mends, and the pages they are on. */
+  /** Appearances it fixes, and the pages they are on. */
   places: number;
   pages: number;
   /** The picture that stands for it. */

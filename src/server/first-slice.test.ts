@@ -106,7 +106,7 @@ test('a draft is marked until it is taken, and never delivered', async () => {
   expect(await previewDelivery(c)).toEqual([]);
 });
 
-test('the mended pages differ in the attributes alone, and say the words', async () => {
+test('the changed pages differ in the attributes alone, and say the words', async () => {
   const { saveWords } = await import('./wordings/wordings');
   const { deliver, previewDelivery } = await import('./delivery/delivery');
   const { diffTarget, zipTarget } = await import('./delivery/downloads');

@@ -53,7 +53,7 @@ function answer(task: LiveTask): void {
   const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');
   const house = (stuffed?.parameters as { keywords: string[] } | undefined)?.keywords ?? [];
   const language = languageOf(context);
-  const told: LiveAnswer = {
+  const answer: LiveAnswer = {
     id,
     findings: auditAppearance(context, active),
     stuffing: stuffingAt(context, house),
@@ -62,7 +62,7 @@ function answer(task: LiveTask): void {
       stem: stemmerFor(language),
     }),
   };
-  self.postMessage(told);
+  self.postMessage(answer);
 }
 
 self.addEventListener('message', ({ data }: MessageEvent<LiveTask>) => {

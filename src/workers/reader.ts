@@ -24,7 +24,7 @@ function readPicture(bytes: Buffer): PictureFacts {
   }
 }
 
-/** Null for what is not told; a turned photo is as wide as it is shown. */
+/** Null for what is not known; a turned photo is as wide as it is shown. */
 function sizeOf(type: string, bytes: Buffer): Pick<PictureFacts, 'width' | 'height'> {
   if (type === 'image/svg+xml') return svgSize(bytes.toString('utf8')) ?? { width: null, height: null };
   const { width, height, orientation = 1 } = imageSize(bytes);

@@ -20,7 +20,7 @@ test('the largest reach comes first, and rules at one place are one change', () 
   ]);
 });
 
-test('what a larger change mends anyway is not told again, and two pages are no roll-up', () => {
+test('what a larger change fixes anyway is not told again, and two pages are no roll-up', () => {
   const found = rollUps([
     group('place', 'aside.card', 'no-alt', 0, 9),
     group('picture', '3', 'no-alt', 0, 4),

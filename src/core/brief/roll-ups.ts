@@ -1,4 +1,4 @@
-/** Findings that one change would mend: of one picture, or at one place of a template. */
+/** Findings that one change would fix: of one picture, or at one place of a template. */
 export interface FindingGroup {
   kind: 'place' | 'picture';
   /** The template place, or the picture. */
@@ -18,12 +18,12 @@ export interface RollUp {
   pages: number;
 }
 
-/** Pages on which something has to be found before it is worth saying that one change mends them all. */
+/** Pages on which something has to be found before it is worth saying that one change fixes them all. */
 export const LEAST_PAGES = 3;
 
 /**
- * The roll-ups of a collection, largest reach first (RULES, "One mend, many places"). Groups of one key are one
- * change, whatever the rule; a group that is mostly mended by a larger one is left out.
+ * The roll-ups of a collection, largest reach first (RULES, "One fix, many places"). Groups of one key are one
+ * change, whatever the rule; a group that is mostly fixed by a larger one is left out.
  */
 export function rollUps(groups: readonly FindingGroup[]): RollUp[] {
   const byKey = new Map<string, RollUp>();
@@ -38,13 +38,13 @@ export function rollUps(groups: readonly FindingGroup[]): RollUp[] {
       pages: Math.max(known?.pages ?? 0, g.pages),
     });
   }
-  const mended = new Set<number>();
+  const fixed = new Set<number>();
   return [...byKey.values()]
     .sort((a, b) => b.pages - a.pages || b.appearances.length - a.appearances.length)
     .filter(({ appearances }) => {
-      const fresh = appearances.filter((id) => !mended.has(id));
+      const fresh = appearances.filter((id) => !fixed.has(id));
       if (fresh.length * 2 <= appearances.length) return false;
-      for (const id of appearances) mended.add(id);
+      for (const id of appearances) fixed.add(id);
       return true;
     });
 }

@@ -19,7 +19,7 @@ export interface Picture {
   unread: Message | null;
   /** What a re-encoded copy weighs, in bytes, where that was measured. */
   smallerCopyBytes: number | null;
-  /** What looking at it told; null until somebody did. */
+  /** What the analysis found; null until it was analysed. */
   analysis: PictureAnalysis | null;
   /** A long description is kept for it, which need not be in its pages yet. */
   hasLongDescription?: boolean;

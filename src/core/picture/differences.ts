@@ -63,7 +63,7 @@ function fieldDifferences(own: string, other: string): Message[] {
     if (apart > most) [most, at] = [apart, i / 3];
   }
   if (most < FIELD) return [];
-  // Four by four fields, told as thirds.
+  // Four by four fields, named by thirds.
   const third = (n: number) => (n === 0 ? 0 : n === 3 ? 2 : 1);
   return [{ id: 'differs.field', values: { place: PLACES[third(Math.floor(at / 4)) * 3 + third(at % 4)] } }];
 }

@@ -125,7 +125,7 @@ export function readXmp(packet: string): PictureMetadata {
   try {
     parser.write(packet.replace(/^\ufeff/, '').trim()).close();
   } catch {
-    // A damaged packet tells what it told before the damage.
+    // Of a damaged packet, what stands before the damage counts.
   }
   return collect('XMP', found);
 }

@@ -112,19 +112,19 @@ export default defineRule({
   check(contexts) {
     const said = contexts.filter((s) => heardWords(s.appearance) !== null);
     const out: { context: RuleContext; finding: RuleFinding }[] = [];
-    const told = new Set<string>();
+    const reported = new Set<string>();
     for (const onPage of groupBy(said, (s) => s.page.path).values()) {
       const pictures = firstOfEachPicture(onPage);
       if (pictures.length < 2 || sameTarget(pictures)) continue;
       for (const context of pictures) {
-        told.add(pictureKey(context));
+        reported.add(pictureKey(context));
         out.push({ context, finding: finding(context, 'cantTell', pictures, 'page') });
       }
     }
     const everywhere = firstOfEachPicture(said);
     if (everywhere.length >= 2 && !sameTarget(everywhere))
       for (const context of everywhere)
-        if (!told.has(pictureKey(context)))
+        if (!reported.has(pictureKey(context)))
           out.push({ context, finding: finding(context, 'advice', everywhere, 'collection') });
     return out;
   },

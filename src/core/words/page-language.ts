@@ -1,7 +1,7 @@
 import type { Knowledge } from '../rules/support/rule';
 import type { RuleContext } from '../rules/support/rule-context';
 
-/** Letters from which the language of a page can be told. */
+/** Letters from which the language of a page can be recognised. */
 const ENOUGH = 80;
 /** Characters of a passage that are looked at: several times what is enough. */
 const PASSAGE = 300;
@@ -36,10 +36,12 @@ export function languageTeller({
     contexts.map((context) => {
       const { page, appearance: a } = context;
       if (page.lang !== null || a.context.lang !== null) return context;
-      const told = [page.title, ...page.headings, page.description].join(' ').slice(0, MOST_TOLD);
+      const pageWords = [page.title, ...page.headings, page.description].join(' ').slice(0, MOST_TOLD);
       const likelyLang =
-        recognised(told) ??
-        recognised(`${told} ${[a.context.caption, a.context.before, a.context.after].join(' ').slice(0, PASSAGE)}`);
+        recognised(pageWords) ??
+        recognised(
+          `${pageWords} ${[a.context.caption, a.context.before, a.context.after].join(' ').slice(0, PASSAGE)}`,
+        );
       return likelyLang === null ? context : { ...context, page: { ...page, likelyLang } };
     });
 }

@@ -46,7 +46,7 @@ interface Token {
 }
 
 const SEPARATOR = /\s*[,|;/•·]\s*|\s[–—-]\s/;
-/** Content words below which a text cannot be told from a name. */
+/** Content words below which a text cannot be distinguished from a name. */
 const FEWEST = 4;
 
 /** Share of function words from which words are joined by grammar. */
@@ -78,9 +78,9 @@ export function stuffingOf(text: string, { lists, stem, keywords }: StuffingOpti
     selling,
     keywords && targetKeywords(content, keywords, joined),
     ...(content.length >= 6 && grammar < 0.12
-      ? [told('no grammar', 1 - grammar, segments.length > 3 ? 0.15 : 0.3, content)]
+      ? [contribution('no grammar', 1 - grammar, segments.length > 3 ? 0.15 : 0.3, content)]
       : []),
-    ...(content.length >= 14 && grammar < 0.2 ? [told('length', content.length, 0.15, content)] : []),
+    ...(content.length >= 14 && grammar < 0.2 ? [contribution('length', content.length, 0.15, content)] : []),
   ].filter((c): c is Contribution => Boolean(c) && c!.weight > 0);
   contributions.sort((a, b) => b.weight - a.weight);
   const score = 1 - contributions.reduce((rest, c) => rest * (1 - c.weight), 1);
@@ -88,7 +88,7 @@ export function stuffingOf(text: string, { lists, stem, keywords }: StuffingOpti
 }
 
 /**
- * "Red boat, blue boat and green boat", "Ann Roe, Bill Roe": members of one kind, each told apart by its own word in the
+ * "Red boat, blue boat and green boat", "Ann Roe, Bill Roe": members of one kind, each distinguished by its own word in the
  * same place.
  */
 function isEnumeration(
@@ -136,7 +136,12 @@ function tokensOf(text: string, lists: LanguageWords | null, stem: (word: string
   return out;
 }
 
-function told(kind: Contribution['kind'], figure: number, weight: number, tokens: readonly Token[]): Contribution {
+function contribution(
+  kind: Contribution['kind'],
+  figure: number,
+  weight: number,
+  tokens: readonly Token[],
+): Contribution {
   const once = new Map(tokens.map((t) => [t.stem, t.text]));
   return {
     kind,
@@ -153,14 +158,16 @@ function repeatedWords(content: readonly Token[], joined: number): Contribution 
   // Said twice is nothing; people describe two doors.
   const most = again.reduce((n, c) => Math.max(n, c.length), 0);
   const weight = joined * (0.14 * Math.max(0, excess - 1) + 0.14 * Math.max(0, most - 2));
-  return weight > 0 ? told('repeated words', excess + again.length, weight, again.flat()) : null;
+  return weight > 0 ? contribution('repeated words', excess + again.length, weight, again.flat()) : null;
 }
 
 function repeatedPhrases(content: readonly Token[], joined: number): Contribution | null {
   const pairs = content.slice(1).map((t, i): [Token, Token] => [content[i]!, t]);
   const again = [...groupBy(pairs, ([a, b]) => `${a.stem} ${b.stem}`).values()].filter((p) => p.length > 1);
   const excess = again.reduce((n, p) => n + p.length - 1, 0);
-  return excess > 0 ? told('repeated phrases', excess, joined * Math.min(0.45, 0.2 * excess), again.flat(2)) : null;
+  return excess > 0
+    ? contribution('repeated phrases', excess, joined * Math.min(0.45, 0.2 * excess), again.flat(2))
+    : null;
 }
 
 /** Segments between commas or bars that say the same thing with other words around it. */
@@ -194,11 +201,13 @@ function sellingWords(tokens: readonly Token[], lists: LanguageWords | null, joi
     for (let i = 0; i + phrase.length <= tokens.length; i++)
       if (phrase.every((word, j) => tokens[i + j]!.lower === word)) found.push(tokens.slice(i, i + phrase.length));
   const covered = [...new Set(found.flat())].sort((a, b) => a.start - b.start);
-  return covered.length > 0 ? told('selling words', covered.length, joined * 0.17 * covered.length, covered) : null;
+  return covered.length > 0
+    ? contribution('selling words', covered.length, joined * 0.17 * covered.length, covered)
+    : null;
 }
 
 function targetKeywords(content: readonly Token[], keywords: ReadonlySet<string>, joined: number): Contribution | null {
   const hits = content.filter((t) => keywords.has(t.stem));
   const share = hits.length / content.length;
-  return hits.length >= 4 && share >= 0.6 ? told('target keywords', share, joined * 0.3, hits) : null;
+  return hits.length >= 4 && share >= 0.6 ? contribution('target keywords', share, joined * 0.3, hits) : null;
 }

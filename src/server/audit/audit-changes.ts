@@ -91,9 +91,9 @@ export async function auditChanged(
     ]),
   ]);
   const all = new Map([...changed, ...ofPictures, ...besides, ...touched].map((s) => [s.id, s]));
-  const told = new Set(touched.map((s) => s.id));
+  const touchedIds = new Set(touched.map((s) => s.id));
   const sets = new Set(rulesOfScope('words'));
-  const kept = findings.filter((f) => all.has(f.context) && (!sets.has(f.rule) || told.has(f.context)));
+  const kept = findings.filter((f) => all.has(f.context) && (!sets.has(f.rule) || touchedIds.has(f.context)));
   await insertFindings(tx, collectionId, kept, [...all.values()]);
   await refreshPictures(tx, inArray(picture.id, [...new Set([...all.values()].map((s) => s.pictureId))]));
 }

@@ -135,7 +135,7 @@ async function auditPass(
             await tx
               .delete(finding)
               .where(and(inArray(finding.pictureId, chosen as number[]), inArray(finding.rule, rules)));
-          // What somebody's change has found meanwhile is not told twice.
+          // What somebody's change has found meanwhile is not found twice.
           else await dropFindings(tx, [{ rules, contexts }]);
           await insertFindings(tx, collectionId, findings, contexts);
           return true;
@@ -169,6 +169,6 @@ export async function countPhrases(db: Queryable, collectionId: string): Promise
     style,
   );
   await db.update(collection).set({ phrases }).where(eq(collection.id, collectionId));
-  const told = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
-  return told(phrases) !== told(before);
+  const asText = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
+  return asText(phrases) !== asText(before);
 }

@@ -39,12 +39,12 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     .select({ of: sql`count(*)`.mapWith(Number) })
     .from(appearance)
     .where(present);
-  const told = (counted: number): StyleEffects => ({
+  const effectsOf = (counted: number): StyleEffects => ({
     effects: [...tallies].map(effectFrom),
     counted,
     of,
   });
-  if (rules.length === 0) return told(of);
+  if (rules.length === 0) return effectsOf(of);
 
   const before = { style: c.style, phrases: c.phrases };
   const after = { style, phrases: rules.includes('boilerplate') ? await phrasesIf(c.id, style) : c.phrases };
@@ -73,7 +73,7 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
     tally(tallies, contexts, await findingsOf({ ...asked, ...before }), await findingsOf({ ...asked, ...after }));
     counted += contexts.length;
   }
-  return told(counted);
+  return effectsOf(counted);
 }
 
 /** Rules on words are counted by text, the others by picture. */

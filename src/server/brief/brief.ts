@@ -14,7 +14,7 @@ import { countConflicts, openConflicts } from '../wordings/conflicts';
 
 const SHOWN = 10;
 const CONFLICTS_SHOWN = 20;
-/** Of them, changes in one place that mend many pages. */
+/** Of them, changes in one place that fix many pages. */
 const ROLLED_UP = 5;
 /** Lines of the Galley among which the single pictures are looked for. */
 const CANDIDATES = 60;
@@ -25,9 +25,9 @@ export async function brief(c: Collection): Promise<Brief> {
   const { pictures, described, decorative, missing, doubtful } = await shelfLine(c);
   const pictureOf: PictureOf = new Map();
   const groups = [...(await placeGroups(db, c.id, pictureOf)), ...(await pictureGroups(db, c.id, pictureOf))];
-  const mending = rollUps(groups).slice(0, ROLLED_UP);
+  const fixing = rollUps(groups).slice(0, ROLLED_UP);
   const first: First[] = [];
-  for (const { kind, key, rules, appearances, pages } of mending) {
+  for (const { kind, key, rules, appearances, pages } of fixing) {
     const shown = await standIn(db, appearances[0]!);
     first.push({
       kind,
@@ -39,10 +39,10 @@ export async function brief(c: Collection): Promise<Brief> {
       ...shown,
     });
   }
-  const mended = new Set(mending.flatMap((r) => r.appearances.map((id) => pictureOf.get(id)!)));
+  const fixed = new Set(fixing.flatMap((r) => r.appearances.map((id) => pictureOf.get(id)!)));
   if (first.length < SHOWN) {
     const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'todo', sort: 'first' }), 0, CANDIDATES);
-    for (const l of lines.filter((l) => !mended.has(l.id)).slice(0, SHOWN - first.length))
+    for (const l of lines.filter((l) => !fixed.has(l.id)).slice(0, SHOWN - first.length))
       first.push({
         kind: 'single',
         place: null,
@@ -54,7 +54,7 @@ export async function brief(c: Collection): Promise<Brief> {
         appearanceId: l.appearanceId,
       });
   }
-  const settles = mended.size + first.filter((f) => f.kind === 'single').length;
+  const settles = fixed.size + first.filter((f) => f.kind === 'single').length;
   const { outcomes, ignored, rules } = await found(db, c.id);
   const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
   const conflicts = {

@@ -3,7 +3,7 @@ import { SyncedFiles } from './synced-files';
 
 // A quarter less memory than the defaults, with no measured cost. Every commit is on the disk before it is acknowledged:
 // the log is synced by the one call that Emscripten passes on, and holds whole pages, so that a page that was half
-// written when the power failed is mended. Compressed, they cost a tenth of an insert.
+// written when the power failed is fixed. Compressed, they cost a tenth of an insert.
 const SETTINGS = [
   'shared_buffers=32MB',
   'max_wal_size=384MB',

@@ -42,9 +42,11 @@ afterAll(() => db.close());
 
 const plain = (text: string) => ({ id: 'plain', values: { text } });
 const column = async (table: string, name: string) =>
-  (await db.query<Record<string, unknown>>(`select ${name} as value from ${table} order by ${table === 'visit' ? 'seq' : 'id'}`)).rows.map(
-    (r) => r['value'],
-  );
+  (
+    await db.query<Record<string, unknown>>(
+      `select ${name} as value from ${table} order by ${table === 'visit' ? 'seq' : 'id'}`,
+    )
+  ).rows.map((r) => r['value']);
 
 test.each<[table: string, column: string, values: unknown[]]>([
   ['survey', 'message', [plain('No page could be read.'), null]],

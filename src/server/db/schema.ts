@@ -51,7 +51,7 @@ export const collection = pgTable('collection', {
   scope: jsonb().$type<Partial<Scope>>().notNull().default({}),
   /** Rises with every change of words, so that a save can say which state it began from. */
   revision: integer().notNull().default(0),
-  /** What its hosts want to be told, sealed; never in the clear. */
+  /** How to sign in to its hosts, sealed; never in the clear. */
   access: text(),
   createdAt: now(),
 });
@@ -185,7 +185,7 @@ export const picture = pgTable(
     /** What kind of picture it is, and how sure that is, from 0 to 1. */
     kind: text().$type<Kind>(),
     kindSure: real().notNull().default(0),
-    /** What else looking at it told; kept as text, because it is written and read whole. */
+    /** What else the analysis found; kept as text, because it is written and read whole. */
     details: json().$type<PictureDetails>(),
     /** What it is compared with others by. */
     fingerprint: json().$type<Fingerprint>(),
@@ -426,7 +426,7 @@ export const finding = pgTable(
   (t) => [index().on(t.pictureId), index().on(t.appearanceId), index().on(t.collectionId, t.rule)],
 );
 
-/** What a person does not want to be told again of an appearance, as long as what it was told of stands. */
+/** Findings that a person ignores at an appearance, as long as the words and the picture stay the same. */
 export const ignoredFinding = pgTable(
   'ignored_finding',
   {

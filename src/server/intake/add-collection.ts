@@ -33,8 +33,8 @@ export type Wanted = z.input<typeof Wanted>;
  * @throws Error in words when there is no such place, or it may not be surveyed
  */
 export async function addCollection(asked: unknown): Promise<Collection> {
-  const { kind, where, name, maxPages, maxDepth, scope, access: told } = Wanted.parse(asked);
-  const access = told ? await seal(JSON.stringify(told)) : null;
+  const { kind, where, name, maxPages, maxDepth, scope, access: given } = Wanted.parse(asked);
+  const access = given ? await seal(JSON.stringify(given)) : null;
   let added: Collection;
   if (kind === 'site') {
     const url = parseAddress(where);
@@ -79,12 +79,12 @@ export async function changeLimits(c: Collection, asked: unknown): Promise<void>
   if (c.kind !== 'site') throw new Error('Only the survey of a site has bounds.');
   const { scope, access, forgetAccess, maxPages, maxDepth } = Limits.parse(asked);
   const { addresses, follow } = Scope.parse(c.scope);
-  const told = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;
+  const sealed = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;
   const bounds = follow ? { maxPages: maxPages ?? c.maxPages, maxDepth: maxDepth ?? c.maxDepth } : {};
   const db = await database();
   await db
     .update(collection)
-    .set({ ...bounds, scope: { ...scope, addresses, follow }, access: told })
+    .set({ ...bounds, scope: { ...scope, addresses, follow }, access: sealed })
     .where(eq(collection.id, c.id));
 }
 

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { jest } from '@jest/globals';
 import { eq, sql } from 'drizzle-orm';
 
-/** The doctor finds what is wrong in a data folder, mends it, and takes nothing that is needed. */
+/** The doctor finds what is wrong in a data folder, fixes it, and takes nothing that is needed. */
 jest.setTimeout(60_000);
 const data = mkdtempSync(path.join(tmpdir(), 'detto-doctor-'));
 process.env['DETTO_DATA'] = data;
@@ -21,7 +21,7 @@ afterAll(async () => {
   rmSync(data, { recursive: true });
 });
 
-test('damaged, unneeded, missing and open files are found and mended; the rest is where it was', async () => {
+test('damaged, unneeded, missing and open files are found and fixed; the rest is where it was', async () => {
   const db = await database();
   await db.insert(collection).values({ id: 'a', name: 'A', kind: 'folder', root: '/a', maxPages: 1, maxDepth: 1 });
   const kept = [];
@@ -46,10 +46,10 @@ test('damaged, unneeded, missing and open files are found and mended; the rest i
   expect(doctorText(found)).toContain('Run it with --fix to repair this.');
 
   const checked: number[] = [];
-  const mended = await examine(true, (done) => checked.push(done));
-  expect(mended).toMatchObject({ files: 3, damaged: 1, orphans: 1, open: 0, fixed: true });
-  expect(mended.packBytes).toBe('firstsecondthird'.length);
-  expect(mended.usedBytes).toBe(mended.packBytes);
+  const fixed = await examine(true, (done) => checked.push(done));
+  expect(fixed).toMatchObject({ files: 3, damaged: 1, orphans: 1, open: 0, fixed: true });
+  expect(fixed.packBytes).toBe('firstsecondthird'.length);
+  expect(fixed.usedBytes).toBe(fixed.packBytes);
   expect(checked).toEqual([5]);
   expect(readdirSync(path.join(data, 'files'))).toEqual(['pack-00002']);
   expect(statSync(path.join(data, 'files', 'pack-00002')).mode & 0o777).toBe(0o600);

@@ -25,7 +25,7 @@ export interface DoctorReport {
   uploads: string[];
   /** Files and folders that others than their owner may read or write. */
   open: number;
-  /** Whether what can be mended was. */
+  /** Whether what can be fixed was. */
   fixed: boolean;
 }
 
@@ -39,12 +39,12 @@ const needed = sql`(select source from page union select sha256 from picture whe
 const PORTION = 500;
 
 /**
- * Looks at everything that is kept beside the database in the data folder, and mends it where that is wanted: damaged
+ * Looks at everything that is kept beside the database in the data folder, and fixes it where that is wanted: damaged
  * copies are dropped so that the next survey stores them again, unneeded ones removed, packs written again without gaps.
  * Detto itself must not be running on the folder.
  *
- * @param progress told how many of all stored files were checked
- * @throws DiskFullError when there is no room to write packs again; what was mended before stays mended
+ * @param progress hears how many of all stored files were checked
+ * @throws DiskFullError when there is no room to write packs again; what was fixed before stays fixed
  */
 export async function examine(fix: boolean, progress: (done: number, of: number) => void): Promise<DoctorReport> {
   const db = await database();

@@ -46,6 +46,6 @@ export async function unseal(sealed: string): Promise<string> {
     const rest = bytes.subarray(IV_BYTES + TAG_BYTES);
     return Buffer.concat([decipher.update(rest), decipher.final()]).toString('utf8');
   } catch {
-    throw new Error('What the site wants to be told cannot be read with the key of this data folder. Enter it again.');
+    throw new Error('The sign-in of the site cannot be read with the key of this data folder. Enter it again.');
   }
 }

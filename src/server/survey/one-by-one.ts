@@ -8,7 +8,7 @@ import { WriteBuffer, type VisitValues } from './write-buffer';
  * its visit says why; when nothing can be written, the batch was not at fault.
  *
  * @param failure what the whole batch failed with
- * @param skipped told of each visit, as it stood, that is skipped now
+ * @param skipped called with each visit, as it stood, that is skipped now
  * @throws the failure when it is the database's or the disk's, or when every part fails
  */
 export async function keepOneByOne(

@@ -106,13 +106,13 @@ export class PageGatherer {
     const left: GatheredPage['left'] = [];
     const marked = directives.some((d) => d === 'nofollow' || d === 'none');
     const obeyed = this.source.isSite && this.source.obeysRobots;
-    const meet = (link: string, followed: boolean, told: boolean) => {
+    const meet = (link: string, followed: boolean, isReported: boolean) => {
       const target = this.source.resolve(link, address, reading.base);
       if (!target) return;
       const outside = this.outsideOf(target);
       if (outside === null && followed) links.add(target);
-      else if (told && outside instanceof Skipped) left.push({ address: target, skipped: outside });
-      else if (told && outside === null && !followed)
+      else if (isReported && outside instanceof Skipped) left.push({ address: target, skipped: outside });
+      else if (isReported && outside === null && !followed)
         left.push({ address: target, skipped: new Skipped({ id: 'skip.nofollow' }, 'nofollow') });
     };
     for (const link of reading.unfollowed) meet(link, !obeyed, true);

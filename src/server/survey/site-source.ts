@@ -109,8 +109,8 @@ export class SiteSource implements Source {
     if (!this.settings.follow || !this.settings.sitemaps) return { addresses: [...addresses], skipped };
     const [start] = this.starts;
     const robots = await this.robotsOf(start!).catch(() => null);
-    const told = robots?.sitemaps ?? [];
-    const todo = told.length > 0 ? [...told] : [new URL('/sitemap.xml', start).href];
+    const named = robots?.sitemaps ?? [];
+    const todo = named.length > 0 ? [...named] : [new URL('/sitemap.xml', start).href];
     const seen = new Set<string>();
     while (todo.length > 0 && seen.size < MOST_SITEMAPS && !this.signal?.aborted) {
       const sitemap = this.resolve(todo.shift()!, start!.href, null);
@@ -125,7 +125,7 @@ export class SiteSource implements Source {
         }
       } catch (error) {
         // Nobody promised the usual place; a sitemap that was named should be there.
-        if (told.length === 0) continue;
+        if (named.length === 0) continue;
         const own =
           error instanceof Skipped
             ? error

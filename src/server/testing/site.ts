@@ -37,7 +37,7 @@ export class TestSite {
     return site;
   }
 
-  /** As the guard wants to be told. */
+  /** As the guard takes it. */
   get host(): string {
     return new URL(this.origin).host;
   }

@@ -17,7 +17,7 @@ import { strings } from '../strings';
 
 Chart.register(BarController, BarElement, CategoryScale, LinearScale, Tooltip);
 
-/** How a bar is filled: told apart by its drawing first, by tone second. */
+/** How a bar is filled: distinguished by its drawing first, by tone second. */
 export type Filling = 'ink' | 'dots' | 'hatching' | 'uprights';
 
 interface Series {

@@ -31,7 +31,7 @@ type Save = (written: Written, act: string, since: number) => Promise<Saved | vo
 const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'conflict', 'problem'] as const;
 export type SaveStatus = (typeof STATUSES)[number];
 
-/** Of two texts that are kept apart, the state that has to be told. */
+/** Of two texts that are kept apart, the state that has to be shown. */
 export const moreUrgent = (a: SaveStatus, b: SaveStatus): SaveStatus =>
   STATUSES[Math.max(STATUSES.indexOf(a), STATUSES.indexOf(b))]!;
 

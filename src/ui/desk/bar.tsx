@@ -41,7 +41,7 @@ export function DeskBar({
   useEffect(() => {
     if (status === 'problem') void whatIsWrong().then(setWrong);
   }, [status]);
-  const told = {
+  const state = {
     untouched: '',
     unkept: s.unkept,
     keeping: s.keeping,
@@ -63,7 +63,7 @@ export function DeskBar({
         <kbd>K</kbd> {s.previous}
       </button>
       <span role="status" className={`ml-auto ${status === 'problem' || status === 'conflict' ? 'text-fails' : ''}`}>
-        {told}
+        {state}
       </span>
       <button
         type="button"

@@ -84,7 +84,7 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
               dangerouslySetInnerHTML={{ __html: html }}
             />
             <p className="fixes mt-2">
-              <Copy text={html} label={s.copy} told={s.copied} />
+              <Copy text={html} label={s.copy} done={s.copied} />
             </p>
           </section>
         )}

@@ -1,6 +1,6 @@
 import type { Target } from '@/contract/target';
 
-/** What can be done with a finding beside mending it. */
+/** What can be done with a finding beside fixing it. */
 export interface NoteActions {
   /** @returns in how many places it was set aside */
   ignoreFinding(

@@ -7,11 +7,11 @@ interface Props {
   text: string;
   label: string;
   /** What is reported once it was copied. */
-  told?: string;
+  done?: string;
 }
 
 /** Puts a text on the clipboard, and says so. */
-export function Copy({ text, label, told = strings.desk.details.copied }: Props) {
+export function Copy({ text, label, done = strings.desk.details.copied }: Props) {
   const [copied, setCopied] = useState<string | null>(null);
   return (
     <>
@@ -23,7 +23,7 @@ export function Copy({ text, label, told = strings.desk.details.copied }: Props)
         {label}
       </button>
       <span role="status" className="text-[13px] text-ink-2">
-        {copied === text ? told : ''}
+        {copied === text ? done : ''}
       </span>
     </>
   );

@@ -20,7 +20,7 @@ interface Props {
   onChange(value: string): void;
 }
 
-/** Asks for the nonce when the list opens; before, the page may not have told it. */
+/** Asks for the nonce when the list opens; before, the page may not have set it. */
 function List({ children }: { children: ReactNode }) {
   return <Select.Viewport nonce={styleNonce()}>{children}</Select.Viewport>;
 }

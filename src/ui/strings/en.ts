@@ -26,8 +26,8 @@ function day(at: Date | string, now: Date): string {
 /** The same to the minute. */
 function when(at: Date | string, now: Date): string {
   const date = new Date(at);
-  const told = day(date, now);
-  return told.startsWith('today') ? told : `${told}, ${times.format(date)}`;
+  const words = day(date, now);
+  return words.startsWith('today') ? words : `${words}, ${times.format(date)}`;
 }
 
 function weight(bytes: number): string {

@@ -37,7 +37,7 @@ export function StyleEditor(props: Props) {
   const router = useRouter();
   const { did } = useActs();
   const [style, setStyle] = useState(kept);
-  const [told, setTold] = useState<{ of: RuleStyle; effects: StyleEffects } | null>(null);
+  const [effect, setEffect] = useState<{ of: RuleStyle; effects: StyleEffects } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const changed = !sameStyle(rules, style, kept);
 
@@ -48,7 +48,7 @@ export function StyleEditor(props: Props) {
       effectOf(collection, style).then(
         (effects) => {
           if (!current) return;
-          setTold({ of: style, effects });
+          setEffect({ of: style, effects });
           setProblem(null);
         },
         () => current && setProblem(strings.failed),
@@ -61,8 +61,9 @@ export function StyleEditor(props: Props) {
   }, [changed, collection, style, effectOf]);
 
   const effects = useMemo(
-    () => (changed && told ? new Map(told.effects.effects.map((e) => [e.rule, e])) : new Map<string, StyleEffect>()),
-    [changed, told],
+    () =>
+      changed && effect ? new Map(effect.effects.effects.map((e) => [e.rule, e])) : new Map<string, StyleEffect>(),
+    [changed, effect],
   );
   const keep = async () => {
     try {
@@ -82,7 +83,7 @@ export function StyleEditor(props: Props) {
       setStyle(answer.style);
     }
   };
-  const row = { effects, waiting: changed && told?.of !== style };
+  const row = { effects, waiting: changed && effect?.of !== style };
 
   return (
     <div className="max-w-[1060px]">
@@ -157,7 +158,7 @@ export function StyleEditor(props: Props) {
       {changed && (
         <div className="bar sticky bottom-0 z-20 mt-8 border-t border-ink bg-paper">
           <b className="text-ink">{s.changed}</b>
-          <span role="status">{row.waiting ? s.counting : told && summary(told.effects)}</span>
+          <span role="status">{row.waiting ? s.counting : effect && summary(effect.effects)}</span>
           <button type="button" className="button quiet ml-auto" onClick={() => setStyle(kept)}>
             {s.letGo}
           </button>

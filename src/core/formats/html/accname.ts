@@ -94,7 +94,7 @@ const SHOWN: Visibility = { reason: null, visibility: 'visible', children: null 
 
 const isTrue = (value: string | undefined) => value?.toLowerCase() === 'true';
 
-/** What style sheets make of a document, where a browser has told. */
+/** What style sheets make of a document, where a browser has computed it. */
 export interface Painting {
   isPainted(node: Node): boolean;
   isVisible(node: Node): boolean;
