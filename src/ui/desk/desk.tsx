@@ -215,7 +215,7 @@ export function Desk({
       { kind: 'places', places: [shown.id] },
       { rule, reason, by, act },
     );
-    did(strings.notes.wasSetAside(strings.places(count)), act);
+    did(strings.notes.ignoredIn(strings.places(count)), act);
     router.refresh();
   };
   const bringBack = async (rule: string) => {

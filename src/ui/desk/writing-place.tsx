@@ -112,7 +112,7 @@ export function WritingPlace(props: Props) {
             <b className="text-ink">{strings.notes.ignored}</b>
             {props.ignored.map((a) => (
               <p key={a.rule}>
-                {strings.notes.asideOf(
+                {strings.notes.ignoredLine(
                   props.titles[a.rule] ?? a.rule,
                   a.reason,
                   a.by,

@@ -123,7 +123,7 @@ export function Galley({ collection, view, first, allPictures, titles, keep, dra
     },
     ignoreFinding: (target, rule, reason, by) =>
       perform(async (act) =>
-        strings.notes.wasSetAside(
+        strings.notes.ignoredIn(
           strings.places(await notes.ignoreFinding(collection, target, { rule, reason, by, act })),
         ),
       ),

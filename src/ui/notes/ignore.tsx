@@ -54,7 +54,7 @@ export function IgnoreFinding({ title, ignoreFinding }: Props) {
       </label>
       <span className="fixes">
         <button type="submit" className="link">
-          {s.setItAside}
+          {s.ignoreIt}
         </button>
         <button type="button" className="link" onClick={() => setOpen(false)}>
           {s.cancel}

@@ -160,7 +160,7 @@ export function StyleEditor(props: Props) {
           <b className="text-ink">{s.changed}</b>
           <span role="status">{row.waiting ? s.counting : effect && summary(effect.effects)}</span>
           <button type="button" className="button quiet ml-auto" onClick={() => setStyle(kept)}>
-            {s.letGo}
+            {s.discard}
           </button>
           <button type="button" className="button" onClick={() => void keep()}>
             {s.keep}

@@ -26,7 +26,7 @@ export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, c
   const [answer, submit, pending] = useActionState(
     async (before: Answer, form: FormData) => {
       const after = await change(before, form);
-      if (after.error === null) did(s.boundsKept, null);
+      if (after.error === null) did(s.limitsSaved, null);
       return after;
     },
     { error: null },
