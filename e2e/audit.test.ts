@@ -68,7 +68,7 @@ test('the Desk audits as one writes: spelling, language and keywords, with the d
   await words.fill('cheap gull tickets, gull tickets online, best gull tickets');
   await notes.getByText('Reads as keywords, score').waitFor();
   await notes.getByText(/^Reads as keywords: 0\.\d+ of 1$/).click();
-  await notes.getByText(/^words that sell, adds 0\.\d+: cheap, online, best$/).waitFor();
+  await notes.getByText(/^sales words, adds 0\.\d+: cheap, online, best$/).waitFor();
   await words.fill('A gull on the wheelhoose');
   await notes.getByRole('button', { name: 'Add “wheelhoose” to the word list' }).click();
   await announced('is on the word list now.');
@@ -128,7 +128,7 @@ test('the charts of the Brief say in words and in a table what they draw', async
   await lengths.getByText('As a table').click();
   expect(await lengths.getByRole('row').count()).toBe(17);
   const sections = page.getByRole('region', { name: 'By section' });
-  await sections.getByRole('img', { name: /^Most is to be done in \S+: \d+ fail, \d+ to check\.$/ }).waitFor();
+  await sections.getByRole('img', { name: /^Most work is in \S+: \d+ fail, \d+ to check\.$/ }).waitFor();
   await sections.getByText('As a table').click();
   expect(await sections.getByRole('columnheader').allTextContents()).toEqual(['Section', 'Fails', 'Check', 'Improve']);
 });

@@ -35,20 +35,20 @@ test('recognised text goes into the long description in its order, by keyboard a
   expect((await field.inputValue()).split('\n').slice(0, 2)).toEqual(['Winter sailings', 'Brannoch 07:15 13:40 17:05']);
   await page.keyboard.press('Control+Home');
   await page.keyboard.type('## ');
-  await page.getByText('One is written here, and not in the page yet.').waitFor();
+  await page.getByText('One is written here, but not on the page yet.').waitFor();
   await page.getByRole('status').getByText('Saved').waitFor();
   await page.reload();
   await listening(page);
   const reads = page.getByRole('region', { name: 'As it reads' });
   await reads.getByRole('heading', { name: 'Winter sailings', level: 2 }).waitFor();
   await reads.getByRole('button', { name: 'Copy as HTML' }).press('Enter');
-  await reads.getByText('Copied: put it beside the picture in its page.').waitFor();
+  await reads.getByText('Copied. Put it next to the picture on its page.').waitFor();
   expect(await page.evaluate(() => navigator.clipboard.readText())).toMatch(
     /^<h2>Winter sailings<\/h2>\n<p>Brannoch 07:15 13:40 17:05<br \/>\nInner Skerry/,
   );
   expect(await axeViolations(page)).toEqual([]);
   await page.getByRole('button', { name: /Undo this ?: Long description/ }).press('Enter');
-  await page.getByText('One is written here, and not in the page yet.').waitFor({ state: 'detached' });
+  await page.getByText('One is written here, but not on the page yet.').waitFor({ state: 'detached' });
   expect(await field.inputValue()).toBe('');
 });
 
@@ -108,7 +108,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   await page.goto(`/c/${id}/galley?sort=first`);
   const first = page.getByRole('list', { name: 'Galley' }).getByRole('listitem').first();
   await first.getByText('staff-01.jpg').first().waitFor();
-  await first.getByText(/^A link or button has no name, on /).waitFor();
+  await first.getByText(/^A link or button without a name, on /).waitFor();
   await page.getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: /^photos/ }).click();
   await page.waitForURL('**kind=photo**');
@@ -116,7 +116,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
-  await page.getByText('A link or button has no name, on one page, in the main part').first().waitFor();
+  await page.getByText('A link or button without a name, on one page, in the main part').first().waitFor();
   expect(await todo.count()).toBe(10);
 });
 

@@ -115,7 +115,7 @@ test('a page that its script makes is opened in a browser, and says so wherever 
   await beside.getByText('The Skerry Lass between two islands').waitFor();
   await beside.getByRole('listitem').filter({ hasText: 'icon' }).getByText('18 pages, 200 × 200').waitFor();
   await page.goto(`/c/${id}/galley?q=cycle-ticket`);
-  await page.getByText('Only a script puts it into the page.').waitFor();
+  await page.getByText('A script adds it; it is not in the page as the server sends it.').waitFor();
   await page
     .getByRole('link', { name: /Bicycle/ })
     .first()
@@ -187,7 +187,7 @@ test('the Brief says the state in a sentence, and which one change fixes most', 
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
   await first.getByText('One change in the crew card').waitFor();
-  await first.getByText('fixes 7 places on 7 pages: no alt text').waitFor();
+  await first.getByText('fixes 7 places on 7 pages: missing alt text').waitFor();
   await first.getByRole('link', { name: /Show this place/ }).click();
   await page.waitForURL('**/desk/**');
   await page.goBack();
