@@ -238,6 +238,9 @@ describe('what editors decide', () => {
 });
 
 test('a collection is taken off the shelf with all its words', async () => {
+  await actions.renameCollection(form({ collection: ID, name: '  Another name ' }));
+  expect((await collectionById(ID))!.name).toBe('Another name');
+  await expect(actions.renameCollection(form({ collection: ID, name: '   ' }))).rejects.toThrow();
   await actions.takeOffTheShelf(form({ collection: ID }));
   expect(await collectionById(ID)).toBeNull();
   expect(await places()).toEqual([]);

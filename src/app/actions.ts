@@ -12,7 +12,7 @@ import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignore
 import { styleEffect } from '@/server/audit/style-effect';
 import { addressesInFile } from '@/server/intake/address-table';
 import { addCollection, changeLimits } from '@/server/intake/add-collection';
-import { collectionById, removeCollection } from '@/server/catalogue/collections';
+import { collectionById, removeCollection, renameCollection as nameCollection } from '@/server/catalogue/collections';
 import { inWords } from '@/server/http/answers';
 import type { DeskPicture } from '@/contract/desk';
 import { Target } from '@/contract/target';
@@ -104,6 +104,13 @@ export async function stop(surveyId: number): Promise<void> {
 
 export async function goOn(surveyId: number): Promise<void> {
   await resumeSurvey(Id.parse(surveyId));
+}
+
+const Name = z.string().trim().min(1).max(200);
+
+export async function renameCollection(form: FormData): Promise<void> {
+  await nameCollection(Collection.parse(form.get('collection')), Name.parse(form.get('name')));
+  revalidatePath('/');
 }
 
 export async function takeOffTheShelf(form: FormData): Promise<void> {

@@ -3,7 +3,7 @@ import { config } from '@/server/config';
 import { Spine } from '@/ui/frame/spine';
 import { Shelf } from '@/ui/shelf/shelf';
 import { strings } from '@/ui/strings';
-import { survey, surveyAgain, takeOffTheShelf } from './actions';
+import { renameCollection, survey, surveyAgain, takeOffTheShelf } from './actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.shelf.title };
@@ -12,7 +12,10 @@ export default async function ShelfPage() {
   const now = new Date();
   const lines = (await shelf()).map((line) => ({
     ...line,
-    surveyed: line.survey ? strings.day(line.survey.startedAt, now) : null,
+    surveyed: strings.spine.surveyed[line.survey?.state ?? 'never'](
+      line.survey ? strings.day(line.survey.startedAt, now) : '',
+    ),
+    problem: line.survey?.state === 'failed' ? line.survey.message : null,
     running: line.survey?.state === 'running',
   }));
   return (
@@ -25,6 +28,7 @@ export default async function ShelfPage() {
           survey={survey}
           surveyAgain={surveyAgain}
           takeOff={takeOffTheShelf}
+          rename={renameCollection}
         />
       </main>
     </div>

@@ -23,7 +23,7 @@ export interface ShelfLine {
   missing: number;
   /** Nothing is unsaid, yet a rule found something to fail or to look at. */
   doubtful: number;
-  survey: { id: number; state: string; startedAt: Date } | null;
+  survey: Pick<typeof survey.$inferSelect, 'id' | 'state' | 'startedAt' | 'message'> | null;
   /** Its pictures are being looked at. */
   isAnalysing: boolean;
 }
@@ -63,6 +63,12 @@ export async function collectionById(id: string): Promise<Collection | null> {
   return found ?? null;
 }
 
+/** Gives a collection another name; its address stays. */
+export async function renameCollection(id: string, name: string): Promise<void> {
+  const db = await database();
+  await db.update(collection).set({ name }).where(eq(collection.id, id));
+}
+
 /** Removes a collection with all its words, and the files that were dropped for it. */
 export async function removeCollection(id: string): Promise<void> {
   const db = await database();
@@ -97,7 +103,7 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
     .from(page)
     .where(and(eq(page.collectionId, row.id), eq(page.gone, false)));
   const [last] = await db
-    .select({ id: survey.id, state: survey.state, startedAt: survey.startedAt })
+    .select({ id: survey.id, state: survey.state, startedAt: survey.startedAt, message: survey.message })
     .from(survey)
     .where(eq(survey.collectionId, row.id))
     .orderBy(desc(survey.id))

@@ -10,10 +10,18 @@ afterEach(cleanup);
 
 const entry = (more = {}) => ({
   ...{ id: 'isle', name: 'Isle', kind: 'site' as const, pages: 19, pictures: 71, described: 40, decorative: 10 },
-  ...{ missing: 12, doubtful: 9, surveyed: 'today, 09:12', running: false },
+  ...{
+    missing: 12,
+    doubtful: 9,
+    surveyed: 'surveyed today, 09:12',
+    running: false,
+    root: 'https://isle.example/',
+    problem: null,
+  },
   ...more,
 });
 const asked: FormData[] = [];
+const renamed: unknown[] = [];
 const show = (lines = [entry()], more: { localFolders?: boolean; error?: string | null } = {}) =>
   render(
     <Shelf
@@ -25,9 +33,10 @@ const show = (lines = [entry()], more: { localFolders?: boolean; error?: string 
       }}
       surveyAgain={async () => {}}
       takeOff={async () => {}}
+      rename={async (form) => void renamed.push([form.get('collection'), form.get('name')])}
     />,
   );
-beforeEach(() => (asked.length = 0));
+beforeEach(() => void (asked.length = renamed.length = 0));
 
 test('an empty shelf says what to do', () => {
   show([]);
@@ -37,7 +46,7 @@ test('an empty shelf says what to do', () => {
 });
 
 test('each collection says how far it is; every control names its collection', () => {
-  show([entry(), entry({ id: 'sound', name: 'Sound', running: true })]);
+  show([entry(), entry({ id: 'sound', name: 'Sound', running: true, surveyed: 'being surveyed' })]);
   const [isle, sound] = screen.getAllByRole('listitem');
   expect(isle!.textContent).toContain('surveyed today, 09:12');
   expect(sound!.textContent).toContain('being surveyed');
@@ -45,6 +54,31 @@ test('each collection says how far it is; every control names its collection', (
     expect(control.textContent).toContain('Isle');
   // While it is being surveyed it is not surveyed again.
   expect(within(sound!).queryByRole('button', { name: /Survey again/ })).toBeNull();
+});
+
+test('two of one name are told apart by where they are, and one can have another name', async () => {
+  show([entry(), entry({ id: 'isle-2', root: '/home/ann/isle' })]);
+  expect(screen.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
+    expect.stringContaining('https://isle.example/'),
+    expect.stringContaining('/home/ann/isle'),
+  ]);
+  await userEvent.click(screen.getAllByRole('button', { name: 'Rename Isle' })[1]!);
+  const field = within(screen.getByRole('dialog', { name: 'Rename Isle' })).getByRole('textbox');
+  await userEvent.clear(field);
+  await userEvent.type(field, 'Isle, draft{Enter}');
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull());
+  expect(renamed).toEqual([['isle-2', 'Isle, draft']]);
+});
+
+test('one that could not be surveyed says so, and why', () => {
+  const problem = {
+    id: 'survey.nothing-read',
+    values: { address: 'https://x.example/', reason: { id: 'skip.no-host' } },
+  };
+  show([entry({ surveyed: 'survey failed, today, 09:12', problem })]);
+  const text = screen.getByRole('listitem').textContent!;
+  expect(text).toContain('survey failed, today');
+  expect(text).toContain('No page could be read. https://x.example/: no host of that name.');
 });
 
 test('taking one off asks first, and Cancel leaves it', async () => {

@@ -1,7 +1,9 @@
 'use client';
 
 import Link from 'next/link';
-import { AlertDialog } from 'radix-ui';
+import { AlertDialog, Dialog } from 'radix-ui';
+import { useState } from 'react';
+import type { Message } from '@/core/model/message';
 import { Strip } from '../primitives/strip';
 import { strings } from '../strings';
 import { AddForm, type SurveyAction } from './add-form';
@@ -17,7 +19,12 @@ export interface ShelfEntry {
   decorative: number;
   missing: number;
   doubtful: number;
-  surveyed: string | null;
+  /** Address of the site, or path of the folder. */
+  root: string;
+  /** What became of its last survey, and when. */
+  surveyed: string;
+  /** Why its last survey failed; null when it did not. */
+  problem: Message | null;
   running: boolean;
 }
 
@@ -27,9 +34,10 @@ interface Props {
   survey: SurveyAction;
   surveyAgain(form: FormData): Promise<void>;
   takeOff(form: FormData): Promise<void>;
+  rename(form: FormData): Promise<void>;
 }
 
-export function Shelf({ lines, localFolders, survey, surveyAgain, takeOff }: Props) {
+export function Shelf({ lines, localFolders, survey, surveyAgain, takeOff, rename }: Props) {
   const s = strings.shelf;
   return (
     <DropZone>
@@ -44,7 +52,7 @@ export function Shelf({ lines, localFolders, survey, surveyAgain, takeOff }: Pro
           {lines.length === 0 && <p className="max-w-[60ch] py-6 text-[17px] text-ink-2">{s.empty}</p>}
           <ul>
             {lines.map((line) => (
-              <ShelfLine key={line.id} line={line} surveyAgain={surveyAgain} takeOff={takeOff} />
+              <ShelfLine key={line.id} line={line} {...{ surveyAgain, takeOff, rename }} />
             ))}
           </ul>
         </>
@@ -53,9 +61,10 @@ export function Shelf({ lines, localFolders, survey, surveyAgain, takeOff }: Pro
   );
 }
 
-function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<Props, 'surveyAgain' | 'takeOff'>) {
+type LineProps = { line: ShelfEntry } & Pick<Props, 'surveyAgain' | 'takeOff' | 'rename'>;
+
+function ShelfLine({ line, surveyAgain, takeOff, rename }: LineProps) {
   const s = strings.shelf;
-  const surveyed = line.running ? strings.spine.surveying : line.surveyed && strings.spine.surveyed(line.surveyed);
   return (
     <li className="grid items-center gap-x-7 gap-y-3 border-b border-hair py-4 lg:grid-cols-[1fr_300px_auto]">
       <div className="min-w-0">
@@ -67,8 +76,10 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
         </Link>
         <p className="mt-1 text-[14px] text-ink-2">
           {s.line(strings.kinds[line.kind], strings.pages(line.pages), strings.pictures(line.pictures))}
-          {surveyed && ` · ${surveyed}`}
+          {` · ${line.surveyed}`}
         </p>
+        <p className="mt-0.5 font-code text-[13px] break-all text-ink-2">{line.root}</p>
+        {line.problem && <p className="mt-1 text-[14px] text-fails">{strings.message(line.problem)}</p>}
       </div>
       <div>
         <Strip
@@ -95,6 +106,7 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
             </button>
           </form>
         )}
+        <Rename line={line} rename={rename} />
         <AlertDialog.Root>
           <AlertDialog.Trigger className="link text-left">
             {s.remove}
@@ -117,5 +129,51 @@ function ShelfLine({ line, surveyAgain, takeOff }: { line: ShelfEntry } & Pick<P
         </AlertDialog.Root>
       </div>
     </li>
+  );
+}
+
+/** Asks for another name; the collection's address stays what it is. */
+function Rename({ line, rename }: Pick<LineProps, 'line' | 'rename'>) {
+  const s = strings.shelf;
+  const [open, setOpen] = useState(false);
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger className="link text-left">
+        {s.rename}
+        <span className="sr-only"> {line.name}</span>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
+        <Dialog.Content className="dialog" aria-describedby={undefined}>
+          <Dialog.Title className="text-[20px] font-bold">{s.renameTitle(line.name)}</Dialog.Title>
+          <form
+            action={async (form) => {
+              await rename(form);
+              setOpen(false);
+            }}
+            className="mt-4 grid gap-4"
+          >
+            <input type="hidden" name="collection" value={line.id} />
+            <label className="grid gap-1">
+              {s.newName}
+              <input
+                name="name"
+                required
+                maxLength={200}
+                defaultValue={line.name}
+                autoComplete="off"
+                className="field"
+              />
+            </label>
+            <p className="flex flex-wrap gap-3">
+              <button type="submit" className="button">
+                {s.saveName}
+              </button>
+              <Dialog.Close className="button quiet">{s.keepIt}</Dialog.Close>
+            </p>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
   );
 }

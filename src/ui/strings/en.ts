@@ -636,7 +636,6 @@ export const strings = {
   spine: {
     label: 'Places',
     brief: 'Brief',
-    survey: 'Survey',
     galley: 'Galley',
     desk: 'Desk',
     delivery: 'Delivery',
@@ -644,9 +643,15 @@ export const strings = {
     style: 'House style',
     all: 'All collections',
     keys: 'keys',
-    surveyed: (at: string) => `surveyed ${at}`,
-    surveying: 'being surveyed',
-    never: 'not surveyed yet',
+    survey: 'Survey',
+    /** What became of the last survey of a collection. */
+    surveyed: {
+      running: () => 'being surveyed',
+      done: (at: string) => `surveyed ${at}`,
+      stopped: (at: string) => `survey stopped, ${at}`,
+      failed: (at: string) => `survey failed, ${at}`,
+      never: () => 'not surveyed yet',
+    },
   },
   keys: {
     title: 'Keys',
@@ -761,6 +766,10 @@ export const strings = {
     again: 'Survey again',
     watch: 'Watch',
     remove: 'Remove',
+    rename: 'Rename',
+    renameTitle: (name: string) => `Rename ${name}`,
+    newName: 'New name',
+    saveName: 'Save name',
     removeTitle: (name: string) => `Remove ${name}?`,
     removeAbout: 'Its alt texts, drafts and history are deleted with it. The pages themselves are not touched.',
     keepIt: 'Cancel',

@@ -24,12 +24,8 @@ export default async function CollectionLayout({ children, params }: Props) {
   const c = await collectionById((await params).collection);
   if (!c) notFound();
   const { survey, ...counts } = await spineCounts(c.id);
-  const s = strings.spine;
-  const surveyed = !survey
-    ? s.never
-    : survey.state === 'running'
-      ? s.surveying
-      : s.surveyed(strings.day(survey.startedAt, new Date()));
+  const day = survey ? strings.day(survey.startedAt, new Date()) : '';
+  const surveyed = strings.spine.surveyed[survey?.state ?? 'never'](day);
   return (
     <ActsProvider collection={c.id} undo={undo.bind(null, c.id)}>
       <div className="frame">
