@@ -7,7 +7,7 @@ import { config } from '../config';
 import { database } from '../db/database';
 import { collection } from '../db/schema';
 import { FolderTree } from '../survey/folder-tree';
-import { parseAddress } from '../survey/site-source';
+import { typedAddress } from './typed-address';
 import { startSurvey } from '../survey/surveys';
 import { seal } from '../secrets/seal';
 import { addressesIn } from './address-table';
@@ -37,10 +37,10 @@ export async function addCollection(asked: unknown): Promise<Collection> {
   const access = given ? await seal(JSON.stringify(given)) : null;
   let added: Collection;
   if (kind === 'site') {
-    const url = parseAddress(where);
+    const url = await typedAddress(where);
     added = await insertCollection({ name: name ?? url.host, kind, root: url.href, maxPages, maxDepth, scope, access });
   } else if (kind === 'page' || kind === 'list') {
-    const addresses = kind === 'page' ? [parseAddress(where).href] : addressesIn(where);
+    const addresses = kind === 'page' ? [(await typedAddress(where)).href] : addressesIn(where);
     const [root, ...more] = addresses;
     if (!root) throw new Error('There is no web address in this list. Each should begin with https:// or http://.');
     added = await insertCollection({
