@@ -22,7 +22,12 @@ const base = {
 
 export default {
   projects: [
-    { ...base, displayName: 'unit', roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/demo'] },
+    {
+      ...base,
+      displayName: 'unit',
+      roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/demo'],
+      setupFilesAfterEnv: ['<rootDir>/src/server/testing/patience.ts'],
+    },
     {
       ...base,
       displayName: 'e2e',

@@ -2,7 +2,6 @@ import { mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { crc32, deflateSync } from 'node:zlib';
-import { jest } from '@jest/globals';
 import { auditOptions } from './arguments';
 import { audit } from './audit';
 import type { AuditReport } from './report';
@@ -10,8 +9,6 @@ import type { AuditReport } from './report';
 /** A folder of everything that is wrong with real folders: each is reported, and the rest is still read. */
 let root: string;
 let report: AuditReport;
-
-jest.setTimeout(60_000);
 
 /** A well-formed PNG that claims a size and holds nothing of it. */
 function emptyPng(width: number, height: number): Buffer {

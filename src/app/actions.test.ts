@@ -5,7 +5,6 @@ import { jest } from '@jest/globals';
 import { and, eq } from 'drizzle-orm';
 
 /** The server actions on a real database: what a browser sends is checked, done, and answered in words. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-actions-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 

@@ -1,7 +1,6 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { eq } from 'drizzle-orm';
 import { strings } from '@/ui/strings';
 import type { Message } from '@/core/model/message';
@@ -10,7 +9,6 @@ import type { Collection } from '../catalogue/collections';
 import { DOT } from '../testing/site';
 
 /** The audit of the database in windows, and after a change only where it touches, against the core's of everything at once. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-audit-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const { insertCollection } = await import('../catalogue/collections');

@@ -2,13 +2,11 @@ import { GalleyView } from '@/contract/galley';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { and, eq } from 'drizzle-orm';
 import type { Collection } from '../catalogue/collections';
 import sharp from 'sharp';
 
 /** What people do with findings and settings, on a collection in a database of its own. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-style-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const { insertCollection, collectionById } = await import('../catalogue/collections');

@@ -13,10 +13,8 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 
 /** Files in packs: each once, found again after a restart, and never half of one. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-blobs-'));
 process.env['DETTO_DATA'] = folder;
 const { closeDatabase, database } = await import('../db/database');

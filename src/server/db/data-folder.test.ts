@@ -11,11 +11,9 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { checkDatabaseFolder, checkDataFolder, closeToOthers, openToOthers } from './data-folder';
 
 /** A folder that Detto does not understand is left as it is, or moved aside, and the start says so in one sentence. */
-jest.setTimeout(60_000);
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-folder-'));
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 const NOW = new Date('2026-02-03T04:05:06Z');

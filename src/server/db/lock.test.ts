@@ -3,10 +3,8 @@ import { once } from 'node:events';
 import { mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { lockFolder } from './lock';
 
-jest.setTimeout(60_000);
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-lock-'));
 const started: ChildProcess[] = [];
 afterAll(() => {

@@ -1,10 +1,8 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { PGlite } from '@electric-sql/pglite';
-import { jest } from '@jest/globals';
 
 /** Data folders of earlier versions: what was kept as English sentences becomes messages that say the same. */
-jest.setTimeout(60_000);
 const folder = path.resolve('drizzle');
 const { entries } = JSON.parse(readFileSync(path.join(folder, 'meta/_journal.json'), 'utf8')) as {
   entries: { tag: string; when: number }[];

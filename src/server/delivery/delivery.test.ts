@@ -2,12 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { eq } from 'drizzle-orm';
 import { DOT } from '../testing/site';
 import { unzip } from '../testing/unzip';
-
-jest.setTimeout(60_000);
 
 /** What goes back: what can be written, what is refused and why, and a patch that other people's tools apply. */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-delivery-'));

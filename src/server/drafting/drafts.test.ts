@@ -1,12 +1,10 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { and, eq } from 'drizzle-orm';
 import type { Drafter, DraftRequest, DraftResult } from './drafter';
 
 /** Drafters behind one seam: what each is given, what is kept, and that none is called inside a transaction. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-drafts-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const site = path.join(folder, 'site');

@@ -1,12 +1,10 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import type { Handlers, JobContext } from './worker';
 
 /** Jobs stand in the database: none is lost or done twice, whatever ends the process, and one collection's do not collide. */
-jest.setTimeout(60_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-jobs-'));
 process.env['DETTO_DATA'] = folder;
 

@@ -1,11 +1,9 @@
 import { chmodSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { jest } from '@jest/globals';
 import { eq, sql } from 'drizzle-orm';
 
 /** The doctor finds what is wrong in a data folder, fixes it, and takes nothing that is needed. */
-jest.setTimeout(60_000);
 const data = mkdtempSync(path.join(tmpdir(), 'detto-doctor-'));
 process.env['DETTO_DATA'] = data;
 process.umask(0o077);

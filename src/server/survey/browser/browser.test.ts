@@ -1,4 +1,3 @@
-import { jest } from '@jest/globals';
 import { chromium } from 'playwright-core';
 import { ReaderPool } from '../../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../../testing/site';
@@ -11,7 +10,6 @@ import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './brows
 import { findChromium } from '../../net/chromium';
 
 /** Pages as a real Chromium shows them, and what hostile ones may not do to it. */
-jest.setTimeout(60_000);
 let site: TestSite;
 let readers: ReaderPool;
 let handler: Handler = () => undefined;
