@@ -147,10 +147,13 @@ async function wholeSurvey(): Promise<{ state: string; pagesDone: number; messag
     let progress = answer?.ok
       ? ((await answer.json()) as { id: number; state: string; pagesDone: number; message: string | null })
       : null;
-    while (progress?.state === 'running') {
+    for (let silent = 0; progress?.state === 'running'; silent++) {
+      if (silent > 300) throw new Error('Detto does not answer any more.');
       await wait(300);
       const next = await ask(`/api/surveys/${progress.id}`);
-      if (next?.ok) progress = (await next.json()) as typeof progress;
+      if (!next?.ok) continue;
+      silent = 0;
+      progress = (await next.json()) as typeof progress;
     }
     if (progress?.state === 'done') return progress;
     await wait(1000);

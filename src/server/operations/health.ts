@@ -19,11 +19,12 @@ const FULL: Health = {
 /** Whether Detto can read and keep what it is given. */
 export async function health(): Promise<Health> {
   try {
-    if (await isFull(config().dataDir)) return FULL;
     await (await database()).execute(sql`select 1`);
+    if (await isFull(config().dataDir)) return FULL;
     return { status: 200, state: 'ok', message: null };
   } catch (error) {
-    if (meansDiskFull(error)) return FULL;
+    // A database that could not be opened can be neither read nor written: Detto is not up.
+    if (meansDiskFull(error)) return { ...FULL, status: 503 };
     return {
       status: 503,
       state: 'database-down',
