@@ -140,8 +140,8 @@ test('a page that changed since the survey is reported and left out; surveying a
   const { previewDelivery } = await import('./delivery/delivery');
   const file = path.join(site, 'index.html');
   writeFileSync(file, `<!-- new -->${readFileSync(file, 'utf8')}`);
-  const told = (await previewDelivery(c)).find((p) => p.path === 'index.html')!;
-  expect(told.leftOut).toEqual({ id: 'left-out.changed' });
+  const listed = (await previewDelivery(c)).find((p) => p.path === 'index.html')!;
+  expect(listed.leftOut).toEqual({ id: 'left-out.changed' });
   expect((await survey()).state).toBe('done');
   const after = await previewDelivery(c);
   expect(after.find((p) => p.path === 'index.html')).toMatchObject({

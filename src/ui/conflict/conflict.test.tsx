@@ -33,7 +33,7 @@ test('nothing can be chosen twice while the first choice is on its way', async (
   await screen.findAllByRole('button');
 });
 
-test('where the page changed, what it said first is shown as well; missing and decorative are told apart', () => {
+test('where the page changed, what it said first is shown as well; missing and decorative read differently', () => {
   const changed = conflict({ kind: 'page', first: 'A puffin', theirs: null, ours: '', places: 3 });
   render(<ConflictView conflict={changed} level={3} choose={async () => {}} />);
   const terms = screen.getAllByRole('definition').map((d) => d.textContent);

@@ -5,7 +5,7 @@ import { jest } from '@jest/globals';
 import { useEffect } from 'react';
 import { ActsProvider, useActs } from './acts';
 
-/** What was done is told, remembered over a reload, and undone one after the other. */
+/** Every act is announced, survives a reload, and is undone in reverse order. */
 const undone: string[] = [];
 let fails = false;
 const undo = async (id: string) => {

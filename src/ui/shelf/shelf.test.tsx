@@ -56,7 +56,7 @@ test('each collection says how far it is; every control names its collection', (
   expect(within(sound!).queryByRole('button', { name: /Survey again/ })).toBeNull();
 });
 
-test('two of one name are told apart by where they are, and one can have another name', async () => {
+test('two collections of one name show where they come from, and can be renamed', async () => {
   show([entry(), entry({ id: 'isle-2', root: '/home/ann/isle' })]);
   expect(screen.getAllByRole('listitem').map((l) => l.textContent)).toEqual([
     expect.stringContaining('https://isle.example/'),

@@ -78,14 +78,14 @@ test('a page loads without telling of each thing it loads', async () => {
   const browser = await chromium.launch({ executablePath: executable!, args: FLAGS });
   try {
     const page = await browser.newPage();
-    const told: string[] = [];
-    page.on('request', (request) => told.push(new URL(request.url()).pathname));
+    const requests: string[] = [];
+    page.on('request', (request) => requests.push(new URL(request.url()).pathname));
     await page.goto(`${site.origin}/`);
-    expect(told).toEqual(['/', '/quiet.gif']);
+    expect(requests).toEqual(['/', '/quiet.gif']);
     await loadQuietly(page);
     await page.goto(`${site.origin}/`);
     expect(await page.evaluate(() => document.images[0]!.naturalWidth)).toBe(1);
-    expect(told).toHaveLength(2);
+    expect(requests).toHaveLength(2);
   } finally {
     await browser.close();
   }
