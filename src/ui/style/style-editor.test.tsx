@@ -126,7 +126,7 @@ test('lists are one a line, pairs as well, and blank lines are left out', async 
   });
 });
 
-test('a change can be let go', async () => {
+test('a change can be discarded', async () => {
   show({ overlong: { parameters: { limit: 80 } } });
   expect(field('Characters over the limit').value).toBe('80');
   const typing = user();
