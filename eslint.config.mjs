@@ -37,6 +37,7 @@ const ROOMS = [
   'catalogue',
   ...['audit', 'analysis'],
   ...['survey', 'intake', 'wordings', 'drafting'],
+  ...['bulk', 'lists'],
   ...['delivery', 'reports', 'brief', 'desk'],
   'operations',
 ];

@@ -15,9 +15,10 @@ const ROUNDS = 7;
 
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
 process.env['DETTO_DATA'] = folder;
-const { insertCollection, spineCounts } = await import('../src/server/catalogue/collections');
+const { countsOf, insertCollection } = await import('../src/server/catalogue/collections');
 const { closeDatabase, database } = await import('../src/server/db/database');
-const { galleyFacets, galleyLines, queueAt } = await import('../src/server/catalogue/lines');
+const { galleyFacets, galleyLines } = await import('../src/server/catalogue/lines');
+const { queueAt } = await import('../src/server/catalogue/views');
 const { deskPicture } = await import('../src/server/desk/desk');
 const { brief } = await import('../src/server/brief/brief');
 const { auditAll } = await import('../src/server/audit/audit-collection');
@@ -77,7 +78,7 @@ try {
   print('Galley, one rule', await median(() => galleyLines(c.id, view({ rule: 'no-alt' }), 0, 100)));
   print('Galley, a search', await median(() => galleyLines(c.id, view({ q: 'picture-777' }), 0, 100)));
   print('what the choices would show', await median(() => galleyFacets(c.id)));
-  print('the spine', await median(() => spineCounts(c.id)));
+  print('the spine', await median(() => countsOf(c.id)));
   const { lines } = await galleyLines(c.id, view({ state: 'todo' }), 5000, 1);
   const line = lines[0]!;
   print('Desk, its picture', await median(() => deskPicture(c, line.id, null)));

@@ -14,10 +14,8 @@ import { addressesInFile } from '@/server/intake/address-table';
 import { addCollection, changeLimits } from '@/server/intake/add-collection';
 import { collectionById, removeCollection, renameCollection as nameCollection } from '@/server/catalogue/collections';
 import { inWords } from '@/server/http/answers';
-import type { DeskPicture } from '@/contract/desk';
 import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
-import { deskPicture } from '@/server/desk/desk';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
 import { draftAppearances } from '@/server/drafting/drafts';
 import { saveLongDescription } from '@/server/wordings/long-description';
@@ -28,7 +26,6 @@ import {
   rejectDrafts,
   settlePurpose,
   acceptDrafts,
-  undoAct,
   type KeepAnswer,
 } from '@/server/wordings/wordings';
 
@@ -144,23 +141,16 @@ export async function keep(asked: z.input<typeof Keep>): Promise<KeepAnswer> {
   });
 }
 
+const Choice = z.union([z.enum(['ours', 'theirs']), z.object({ text: z.string().max(20_000) })]);
+
 /** @returns false when somebody has chosen already */
 export async function choose(
   collection: string,
   conflict: number,
-  choice: 'ours' | 'theirs',
+  choice: z.input<typeof Choice>,
   act: string,
 ): Promise<boolean> {
-  return chooseText(
-    Collection.parse(collection),
-    Id.parse(conflict),
-    z.enum(['ours', 'theirs']).parse(choice),
-    Act.parse(act),
-  );
-}
-
-export async function undo(collection: string, act: string): Promise<void> {
-  await undoAct(Collection.parse(collection), Act.parse(act));
+  return chooseText(Collection.parse(collection), Id.parse(conflict), Choice.parse(choice), Act.parse(act));
 }
 
 /** @returns for how many of how many places there was something to say */
@@ -181,11 +171,17 @@ export async function answerDrafts(
 ): Promise<number> {
   const id = Collection.parse(collection);
   const ids = (await placesOf(id, Target.parse(target))).map((p) => p.id);
-  return answer === 'accept' ? acceptDrafts(id, ids, Act.parse(act)) : rejectDrafts(id, ids);
+  return (answer === 'accept' ? acceptDrafts : rejectDrafts)(id, ids, Act.parse(act));
 }
 
-export async function settle(collection: string, places: number[], purpose: string): Promise<void> {
-  await settlePurpose(Collection.parse(collection), Ids.parse(places), z.enum(PURPOSES).parse(purpose));
+/** @returns at how many places the purpose was set */
+export async function settle(collection: string, places: number[], purpose: string, act: string): Promise<number> {
+  return settlePurpose(
+    Collection.parse(collection),
+    Ids.parse(places),
+    z.enum(PURPOSES).parse(purpose),
+    Act.parse(act),
+  );
 }
 
 const Aside = z.object({
@@ -202,12 +198,12 @@ export async function ignoreFinding(collection: string, target: Target, aside: z
   return ignoreFindings({ collectionId: id, appearanceIds: places.map((p) => p.id), ...Aside.parse(aside) });
 }
 
-export async function bringBack(collection: string, place: number, rule: string): Promise<void> {
-  await findingsBack(Collection.parse(collection), [Id.parse(place)], z.string().max(40).parse(rule));
+export async function bringBack(collection: string, place: number, rule: string, act: string): Promise<void> {
+  await findingsBack(Collection.parse(collection), [Id.parse(place)], z.string().max(40).parse(rule), Act.parse(act));
 }
 
-export async function acceptWord(collection: string, word: string): Promise<void> {
-  await acceptHouseWord(Collection.parse(collection), z.string().trim().min(1).max(80).parse(word));
+export async function acceptWord(collection: string, word: string, act: string): Promise<void> {
+  await acceptHouseWord(Collection.parse(collection), z.string().trim().min(1).max(80).parse(word), Act.parse(act));
 }
 
 const SentCredit = z.object({
@@ -221,8 +217,9 @@ export async function recordCredit(
   collection: string,
   picture: number,
   credit: z.input<typeof SentCredit>,
+  act: string,
 ): Promise<void> {
-  await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit));
+  await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit), Act.parse(act));
 }
 
 /**
@@ -246,16 +243,6 @@ export async function saveLong(
   });
 }
 
-/** The Desk's picture as it is now. */
-export async function lookAgain(
-  collection: string,
-  picture: number,
-  place: number | null,
-): Promise<DeskPicture | null> {
-  const c = await collectionById(Collection.parse(collection));
-  return c && deskPicture(c, Id.parse(picture), place === null ? null : Id.parse(place));
-}
-
 /** What a house style would change, on the collection's own texts. */
 export async function effectOf(collection: string, style: z.input<typeof SentStyle>): Promise<StyleEffects> {
   const c = await collectionById(Collection.parse(collection));
@@ -264,8 +251,12 @@ export async function effectOf(collection: string, style: z.input<typeof SentSty
 }
 
 /** Keeps a house style; what it changes is found again in the background. */
-export async function saveHouseStyleFile(collection: string, style: z.input<typeof SentStyle>): Promise<void> {
-  await saveHouseStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)));
+export async function saveHouseStyleFile(
+  collection: string,
+  style: z.input<typeof SentStyle>,
+  act: string,
+): Promise<void> {
+  await saveHouseStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)), Act.parse(act));
 }
 
 /** Reads a house style's file; it is not kept yet. */

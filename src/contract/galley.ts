@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Message } from '@/core/model/message';
 import { KINDS, type Kind } from '@/core/model/picture-analysis';
-import type { Purpose, State } from '@/core/model/appearance';
+import { PURPOSES, type Purpose, type State } from '@/core/model/appearance';
 import type { Fix, Outcome, SubsumedFinding } from '@/core/model/finding';
 import { currentRuleId } from '@/core/rules/support/former-ids';
 
@@ -20,19 +20,86 @@ function currentView(asked: unknown): unknown {
   };
 }
 
+/** Facets of which a view names one value each, `any` for no limit. */
+const ANY = 'any';
+const word = (most = 100) => z.string().trim().min(1).max(most).catch(ANY);
+
+/** Bounds of weight in bytes, of shown width in CSS pixels, of use in pages; the upper one is not part of it. */
+export const RANGES = {
+  weight: { 'under-10k': [0, 10_240], '10k-100k': [10_240, 102_400], 'over-100k': [102_401, Infinity], 'over-1m': [1_048_577, Infinity] },
+  shown: { 'under-32': [0, 32], '32-200': [32, 200], '200-600': [200, 600], 'over-600': [600, Infinity] },
+  uses: { '1': [0, 2], '2-9': [2, 10], '10-99': [10, 100], 'over-100': [100, Infinity] },
+} as const satisfies Record<string, Record<string, readonly [number, number]>>;
+const range = (facet: keyof typeof RANGES) => z.enum([ANY, ...Object.keys(RANGES[facet])]).catch(ANY);
+
 const View = z.object({
   state: z.enum(['all', 'todo', 'doubtful', 'missing', 'described', 'decorative', 'draft', 'conflict']).catch('all'),
-  rule: z.string().max(40).catch('any'),
-  kind: z.enum(['any', ...KINDS]).catch('any'),
+  rule: z.string().max(40).catch(ANY),
+  kind: z.enum([ANY, ...KINDS]).catch(ANY),
+  purpose: z.enum([ANY, ...PURPOSES]).catch(ANY),
+  /** First part of the address of a page; empty for pages at the top. */
+  section: z.string().max(200).catch(ANY),
+  /** Id of a page; 0 for any. */
+  page: z.coerce.number().int().nonnegative().catch(0),
+  host: word(255),
+  /** Media type of the file, without `image/`. */
+  format: word(),
+  weight: range('weight'),
+  shown: range('shown'),
+  uses: range('uses'),
+  language: word(40),
+  /** Who wrote what is heard; `nobody` where nothing is. */
+  writer: z.enum([ANY, 'page', 'person', 'drafter', 'nobody']).catch(ANY),
+  /** Found first by the last survey, or on a page that has changed since the one before. */
+  since: z.enum([ANY, 'new', 'changed']).catch(ANY),
   q: z.string().trim().max(200).catch(''),
   /** Only what looks like one picture: the id of its similar group. */
   similarGroup: z.coerce.number().int().nonnegative().catch(0),
   sort: z.enum(['first', 'reach', 'weight', 'length', 'place', 'alike']).catch('reach'),
+  /** What a line is: a picture, or one of its appearances under the page or template place where it stands. */
+  group: z.enum(['picture', 'alike', 'page', 'place']).catch('picture'),
 });
 
 /** What the Galley shows, as its address says it. */
 export const GalleyView = z.preprocess(currentView, View);
 export type GalleyView = z.infer<typeof View>;
+
+/** The view that limits nothing. */
+export const EVERYTHING: GalleyView = GalleyView.parse({});
+
+/** The facets that a view can be limited by, in the order in which they are offered. */
+export const FACETS = [
+  'state',
+  'rule',
+  'kind',
+  'purpose',
+  'section',
+  'page',
+  'host',
+  'format',
+  'weight',
+  'shown',
+  'uses',
+  'language',
+  'writer',
+  'since',
+] as const;
+export type FacetName = (typeof FACETS)[number];
+
+/** One choice of a facet, with how many pictures it would show. */
+export interface FacetChoice {
+  value: string;
+  /** What people call it, where the value is not that. */
+  label?: string;
+  pictures: number;
+}
+
+/** A view that somebody saved under a name; `query` is that of its address. */
+export interface SavedView {
+  id: number;
+  name: string;
+  query: string;
+}
 
 export interface LineNote {
   rule: string;
@@ -46,9 +113,14 @@ export interface LineNote {
   also: SubsumedFinding[];
 }
 
-/** One line of the Galley: a picture with the words of the appearance that stands for it. */
+/** One line of the Galley: a picture with the words of the appearance that stands for it, or one appearance of it. */
 export interface Line {
+  /** Of the picture. */
   id: number;
+  /** What the line stands under; null where lines are not grouped. */
+  group: LineGroup | null;
+  /** It is this one appearance, and what is done to it is done there. */
+  isPlace: boolean;
   /** Where it can be shown from; null for what shows no file. */
   thumb: string | null;
   name: string | Message;
@@ -83,18 +155,38 @@ export interface Line {
   notes: LineNote[];
 }
 
+export interface LineGroup {
+  kind: 'alike' | 'page' | 'place';
+  key: string;
+  /** Title of the page or name of the template place; empty where there is none. */
+  label: string;
+}
+
 export interface Lines {
   total: number;
   lines: Line[];
 }
 
-/** Where a picture stands among those that a view shows. */
+/** Where a picture stands among those that a view shows, and what comes before and after it. */
 export interface Queue {
-  /** From 1. */
+  /** From 1, of the first of `ids`. */
   position: number;
   total: number;
-  previous: number | null;
-  next: number | null;
+  /** In order; the picture itself is among them. */
+  ids: number[];
+}
+
+/** What the spine and the head of the Galley count, whatever the view. */
+export interface Counts {
+  pictures: number;
+  appearances: number;
+  pages: number;
+  todo: number;
+  conflicts: number;
+  /** Texts that wait for delivery. */
+  delivery: number;
+  /** The state of the collection's words that was counted. */
+  revision: number;
 }
 
 export interface Facets {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, inArray, or } from 'drizzle-orm';
+import { and, eq, inArray, or } from 'drizzle-orm';
 import type { Finding } from '@/core/model/finding';
 import type { RuleContext } from '@/core/rules/support/rule-context';
 import { heardWords } from '@/core/rules/support/words';
@@ -70,7 +70,7 @@ async function ignoredAmong(tx: Queryable, ids: readonly number[]): Promise<Map<
   const rows = await tx
     .select({ id: ignoredFinding.appearanceId, rule: ignoredFinding.rule, basis: ignoredFinding.basis })
     .from(ignoredFinding)
-    .where(among(ignoredFinding.appearanceId, [...new Set(ids)]))
+    .where(and(among(ignoredFinding.appearanceId, [...new Set(ids)]), eq(ignoredFinding.undone, false)))
     .orderBy(ignoredFinding.id);
   return new Map(rows.map(({ id, rule, basis }) => [`${id} ${rule}`, basis]));
 }

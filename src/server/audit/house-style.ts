@@ -1,38 +1,54 @@
 import { eq, sql } from 'drizzle-orm';
 import type { RuleStyle } from '@/core/audit';
 import { changedRules } from '@/core/house-style/house-style';
-import { database } from '../db/database';
+import { recordSteps } from '../catalogue/act-steps';
+import { announceChange } from '../changes';
+import { database, type Queryable } from '../db/database';
 import { appearance, collection, finding } from '../db/schema';
 import { enqueueRecheck, transactionWithJobs } from '../jobs/queue';
 import { auditChanged } from './audit-changes';
 
-/** Saves a house style; the rules that it changes check the collection again in the background. */
-export async function saveHouseStyle(collectionId: string, style: RuleStyle): Promise<void> {
+/** Saves a house style, under an act that can be undone; the rules that it changes check the collection in the background. */
+export async function saveHouseStyle(collectionId: string, style: RuleStyle, act: string): Promise<void> {
   await transactionWithJobs(async (tx) => {
-    const [row] = await tx.select({ before: collection.style }).from(collection).where(eq(collection.id, collectionId));
-    if (!row) return;
-    await tx
-      .update(collection)
-      .set({ style, changes: sql`${collection.changes} + 1` })
-      .where(eq(collection.id, collectionId));
-    const changed = changedRules(row.before, style);
-    if (changed.length > 0) await enqueueRecheck(collectionId, changed, tx);
+    const before = await applyStyle(tx, collectionId, style);
+    if (before) await recordSteps(tx, collectionId, act, [{ kind: 'style', target: 0, before, after: style }]);
   });
+  announceChange({ collectionId, pictures: null });
+}
+
+/**
+ * Makes a house style the one that counts.
+ *
+ * @param tx a transaction that may enqueue jobs
+ * @returns the style before; null where there is no such collection
+ */
+export async function applyStyle(tx: Queryable, collectionId: string, style: RuleStyle): Promise<RuleStyle | null> {
+  const [row] = await tx.select({ before: collection.style }).from(collection).where(eq(collection.id, collectionId));
+  if (!row) return null;
+  await tx
+    .update(collection)
+    .set({ style, changes: sql`${collection.changes} + 1` })
+    .where(eq(collection.id, collectionId));
+  const changed = changedRules(row.before, style);
+  if (changed.length > 0) await enqueueRecheck(collectionId, changed, tx);
+  return row.before;
 }
 
 /** Adds a word to the known words of the house style, and checks again where it was reported as misspelt. */
-export async function acceptWord(collectionId: string, word: string): Promise<void> {
+export async function acceptWord(collectionId: string, word: string, act: string): Promise<void> {
   const db = await database();
   await db.transaction(async (tx) => {
     const [row] = await tx.select({ style: collection.style }).from(collection).where(eq(collection.id, collectionId));
     if (!row) return;
     const own = row.style['misspelt'];
     const words = (own?.parameters?.['words'] as string[] | undefined) ?? [];
-    const style = {
+    const style: RuleStyle = {
       ...row.style,
       misspelt: { ...own, parameters: { ...own?.parameters, words: [...new Set([...words, word])].sort() } },
     };
     await tx.update(collection).set({ style }).where(eq(collection.id, collectionId));
+    await recordSteps(tx, collectionId, act, [{ kind: 'style', target: 0, before: row.style, after: style }]);
     const doubted = await tx
       .selectDistinct({ id: finding.appearanceId })
       .from(finding)
@@ -48,4 +64,5 @@ export async function acceptWord(collectionId: string, word: string): Promise<vo
       [],
     );
   });
+  announceChange({ collectionId, pictures: null });
 }

@@ -1,4 +1,7 @@
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
+import { groupBy } from '@/core/group-by';
+import { announceChange } from '../changes';
+import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, picture, ignoredFinding } from '../db/schema';
 import { basisOf } from './findings';
@@ -22,7 +25,7 @@ export interface Aside {
  */
 export async function ignoreFindings({ appearanceIds, ...aside }: Aside): Promise<number> {
   const db = await database();
-  return db.transaction(async (tx) => {
+  const count = await db.transaction(async (tx) => {
     const found = await tx
       .selectDistinct({ id: finding.appearanceId })
       .from(finding)
@@ -31,51 +34,79 @@ export async function ignoreFindings({ appearanceIds, ...aside }: Aside): Promis
           eq(finding.collectionId, aside.collectionId),
           eq(finding.rule, aside.rule),
           eq(finding.ignored, false),
-          inArray(finding.appearanceId, [...appearanceIds]),
+          among(finding.appearanceId, appearanceIds),
         ),
       );
     const ids = found.map((f) => f.id);
     if (ids.length === 0) return 0;
-    const contexts = await ruleContexts(tx, inArray(appearance.id, ids));
+    const contexts = await ruleContexts(tx, among(appearance.id, ids));
     await tx
       .insert(ignoredFinding)
       .values(contexts.map((context) => ({ ...aside, appearanceId: Number(context.id), basis: basisOf(context) })));
     await mark(tx, ids, aside.rule, true);
     return ids.length;
   });
+  announceChange({ collectionId: aside.collectionId, pictures: null });
+  return count;
 }
 
-/** Brings back what was set aside at appearances. */
-export async function bringBack(collectionId: string, appearanceIds: readonly number[], rule: string): Promise<void> {
+/** Shows again what is ignored at appearances, under an act that can be undone. */
+export async function bringBack(
+  collectionId: string,
+  appearanceIds: readonly number[],
+  rule: string,
+  act: string,
+): Promise<void> {
   const db = await database();
   await db.transaction(async (tx) => {
-    await tx
-      .delete(ignoredFinding)
-      .where(
-        and(
-          eq(ignoredFinding.collectionId, collectionId),
-          eq(ignoredFinding.rule, rule),
-          inArray(ignoredFinding.appearanceId, [...appearanceIds]),
-        ),
-      );
-    await mark(tx, appearanceIds, rule, false);
+    const which = and(
+      eq(ignoredFinding.collectionId, collectionId),
+      eq(ignoredFinding.rule, rule),
+      eq(ignoredFinding.undone, false),
+      among(ignoredFinding.appearanceId, appearanceIds),
+    )!;
+    await setUndone(tx, which, true, act);
   });
+  announceChange({ collectionId, pictures: null });
 }
 
-/** Brings back everything that was set aside under one act; gives back at how many appearances. */
-export async function restoreFindings(tx: Queryable, collectionId: string, act: string): Promise<number> {
-  const undone = await tx
-    .delete(ignoredFinding)
-    .where(and(eq(ignoredFinding.collectionId, collectionId), eq(ignoredFinding.act, act)))
+/**
+ * Undoes or redoes what an act ignored, or showed again.
+ *
+ * @returns the appearances where it did
+ */
+export async function turnIgnored(
+  tx: Queryable,
+  collectionId: string,
+  act: string,
+  direction: 'undo' | 'redo',
+): Promise<number[]> {
+  const mine = eq(ignoredFinding.collectionId, collectionId);
+  const undone = direction === 'undo';
+  const own = and(mine, eq(ignoredFinding.act, act), eq(ignoredFinding.undone, !undone))!;
+  const shownAgain = and(
+    mine,
+    eq(ignoredFinding.undoneAct, act),
+    ne(ignoredFinding.act, act),
+    eq(ignoredFinding.undone, undone),
+  )!;
+  return [...(await setUndone(tx, own, undone, act)), ...(await setUndone(tx, shownAgain, !undone, act))];
+}
+
+async function setUndone(tx: Queryable, which: SQL, undone: boolean, act: string): Promise<number[]> {
+  const rows = await tx
+    .update(ignoredFinding)
+    .set({ undone, undoneAct: act })
+    .where(which)
     .returning({ id: ignoredFinding.appearanceId, rule: ignoredFinding.rule });
-  for (const rule of new Set(undone.map((u) => u.rule)))
+  for (const [rule, own] of groupBy(rows, (r) => r.rule))
     await mark(
       tx,
-      undone.filter((u) => u.rule === rule).map((u) => u.id),
+      own.map((r) => r.id),
       rule,
-      false,
+      !undone,
     );
-  return undone.length;
+  return rows.map((r) => r.id);
 }
 
 /** How many findings of a rule are set aside. */
@@ -92,10 +123,7 @@ async function mark(tx: Queryable, ids: readonly number[], rule: string, ignored
   await tx
     .update(finding)
     .set({ ignored })
-    .where(and(inArray(finding.appearanceId, [...ids]), eq(finding.rule, rule)));
-  const pictures = tx
-    .select({ id: appearance.pictureId })
-    .from(appearance)
-    .where(inArray(appearance.id, [...ids]));
+    .where(and(among(finding.appearanceId, ids), eq(finding.rule, rule)));
+  const pictures = tx.select({ id: appearance.pictureId }).from(appearance).where(among(appearance.id, ids));
   await refreshPictures(tx, inArray(picture.id, pictures));
 }

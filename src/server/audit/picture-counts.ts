@@ -4,10 +4,14 @@ import { urgencyOf } from '@/core/purpose/order';
 import { OUTCOMES } from '@/core/model/finding';
 import { storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
-import { appearance, finding, picture } from '../db/schema';
+import { appearance, finding, page, picture } from '../db/schema';
 
 /** Regions from the one that matters most. */
 const BY_REGION: readonly Region[] = ['main', 'header', 'nav', 'aside', 'footer'];
+
+/** First part of the address of a page; empty for pages at the top. */
+const SECTION_OF_PAGE = sql`case when g.path ~ '^(https?://[^/]+/)?[^/?]+/' then
+  split_part(split_part(regexp_replace(g.path, '^https?://[^/]+/', ''), '?', 1), '/', 1) else '' end`;
 
 /** What the order of work is made from. */
 interface Counted {
@@ -33,19 +37,32 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
       reach = coalesce(a.reach, 0), appearances = coalesce(a.n, 0), described = coalesce(a.described, 0),
       decorative = coalesce(a.decorative, 0), missing = coalesce(a.missing, 0), length = coalesce(a.length, 0),
       drafts = coalesce(d.n, 0), worst = coalesce(f.worst, 3), rules = coalesce(f.rules, '{}'),
-      search = lower(coalesce(p.src, '') || ' ' || coalesce(a.words, ''))
+      search = lower(coalesce(p.src, '') || ' ' || coalesce(a.words, '')),
+      purposes = coalesce(a.purposes, '{}'), sections = coalesce(a.sections, '{}'),
+      languages = coalesce(a.languages, '{}'), writers = coalesce(a.writers, '{}'),
+      host = coalesce(substring(p.src from '^https?://([^/:?#]+)'), ''), shown_width = a.shown_width,
+      changed_survey_id = coalesce(a.changed, 0)
     from ${picture} p
     left join lateral (
       select count(*) n, count(distinct page_id) reach, count(*) filter (where state = 'described') described,
         count(*) filter (where state = 'decorative') decorative, count(*) filter (where state = 'missing') missing,
         max(length(heard)) length, left(string_agg(distinct heard, ' '), 4000) words,
-        count(*) filter (where state = 'missing' and purpose = 'functional') functional, min(region) region, max(area) area
+        count(*) filter (where state = 'missing' and purpose = 'functional') functional, min(region) region, max(area) area,
+        array_agg(distinct purpose) purposes, array_agg(distinct section) sections,
+        array_agg(distinct lang) filter (where lang is not null) languages,
+        array_agg(distinct writer) filter (where writer is not null) writers,
+        max(width) shown_width, max(changed) changed
       from (
         -- Not flattened into the above, which would read each appearance more than once.
-        select page_id, state, purpose, coalesce(words, reading->'accessible'->>'name') heard,
+        select x.page_id, x.state, x.purpose, coalesce(x.words, reading->'accessible'->>'name') heard,
           case reading->'context'->>'region' ${region} end region,
-          (reading->'layout'->>'width')::float8 * (reading->'layout'->>'height')::float8 area
-        from ${appearance} x
+          (reading->'layout'->>'width')::float8 * (reading->'layout'->>'height')::float8 area,
+          (reading->'layout'->>'width')::float8::int width,
+          coalesce(reading->'context'->>'lang', g.lang) lang, g.changed_survey_id changed,
+          ${SECTION_OF_PAGE} section,
+          case when x.state = 'missing' then null when x.words is null then 'page' else
+            (select w.by from wording w where w.appearance_id = x.id and w.state = 'accepted' order by w.id desc limit 1) end writer
+        from ${appearance} x join ${page} g on g.id = x.page_id
         where x.picture_id = p.id and not x.gone offset 0
       ) x
     ) a on true

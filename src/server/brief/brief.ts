@@ -5,12 +5,12 @@ import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief
 import { OUTCOMES, type Outcome } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
 import { limitOf } from '@/core/house-style/house-style';
-import { shelfLine, type Collection } from '../catalogue/collections';
+import { countsOf, shelfLine, type Collection } from '../catalogue/collections';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey } from '../db/schema';
 import { galleyFacets, galleyLines, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
-import { countConflicts, openConflicts } from '../wordings/conflicts';
+import { openConflicts } from '../wordings/conflicts';
 
 const SHOWN = 10;
 const CONFLICTS_SHOWN = 20;
@@ -59,7 +59,7 @@ export async function brief(c: Collection): Promise<Brief> {
   const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
   const conflicts = {
     first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN),
-    total: await countConflicts(db, c.id),
+    total: (await countsOf(c.id)).conflicts,
   };
   const state = { pictures, described, decorative, missing, doubtful, conflicts };
   return { ...state, first, settles, rules, outcomes, ignored, lengths, sections, history };

@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
-import { and, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import type { Counts } from '@/contract/galley';
 import type { Scope } from '@/contract/scope';
 import { isAnalysing } from '../jobs/progress';
 import { config } from '../config';
 import { database } from '../db/database';
-import { appearance, collection, page, picture, survey } from '../db/schema';
+import { appearance, collection, conflict, page, picture, survey } from '../db/schema';
 import { countOf } from './states';
 
 export type Collection = typeof collection.$inferSelect;
@@ -125,25 +126,45 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
   };
 }
 
-/** What the spine of an open collection counts. */
-export async function spineCounts(collectionId: string) {
+/** What the spine and the head of the Galley count of a collection. */
+export async function countsOf(collectionId: string): Promise<Counts> {
   const db = await database();
+  const [row] = await db
+    .select({ revision: collection.revision })
+    .from(collection)
+    .where(eq(collection.id, collectionId));
   const [pictures] = await db
     .select({
-      galley: sql`count(*)`.mapWith(Number),
-      desk: countOf('todo'),
+      pictures: sql`count(*)`.mapWith(Number),
+      appearances: sql`coalesce(sum(appearances), 0)`.mapWith(Number),
+      todo: countOf('todo'),
     })
     .from(picture)
     .where(and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`));
+  const [pages] = await db
+    .select({ pages: sql`count(*)`.mapWith(Number) })
+    .from(page)
+    .where(and(eq(page.collectionId, collectionId), eq(page.gone, false)));
   const [words] = await db
     .select({ delivery: sql`count(*)`.mapWith(Number) })
     .from(appearance)
     .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.words)));
+  const [open] = await db
+    .select({ conflicts: sql`count(*)`.mapWith(Number) })
+    .from(conflict)
+    .innerJoin(appearance, eq(appearance.id, conflict.appearanceId))
+    .where(and(eq(conflict.collectionId, collectionId), isNull(conflict.settledAt), eq(appearance.gone, false)));
+  return { ...pictures!, ...pages!, ...words!, ...open!, revision: row?.revision ?? 0 };
+}
+
+/** The last survey of a collection, however it ended. */
+export async function lastSurveyOf(collectionId: string) {
+  const db = await database();
   const [last] = await db
     .select({ state: survey.state, startedAt: survey.startedAt })
     .from(survey)
     .where(eq(survey.collectionId, collectionId))
     .orderBy(desc(survey.id))
     .limit(1);
-  return { ...pictures!, ...words!, survey: last ?? null };
+  return last ?? null;
 }

@@ -1,14 +1,31 @@
 import { and, eq } from 'drizzle-orm';
 import type { Credit } from '@/core/picture/credit';
-import { database } from '../db/database';
+import { announceChange } from '../changes';
+import { database, type Queryable } from '../db/database';
 import { picture } from '../db/schema';
+import { recordSteps } from './act-steps';
 
-/** Records whom a picture is owed to; all empty takes the record away. */
-export async function recordCredit(collectionId: string, pictureId: number, credit: Credit): Promise<void> {
+/** Records the credit of a picture, under an act that can be undone; all empty takes the record away. */
+export async function recordCredit(
+  collectionId: string,
+  pictureId: number,
+  credit: Credit,
+  act: string,
+): Promise<void> {
   const db = await database();
-  const empty = Object.values(credit).every((v) => v === '');
-  await db
-    .update(picture)
-    .set({ credit: empty ? null : credit })
-    .where(and(eq(picture.id, pictureId), eq(picture.collectionId, collectionId)));
+  const after = Object.values(credit).every((v) => v === '') ? null : credit;
+  await db.transaction(async (tx) => {
+    const [row] = await tx
+      .select({ before: picture.credit })
+      .from(picture)
+      .where(and(eq(picture.id, pictureId), eq(picture.collectionId, collectionId)));
+    if (!row) return;
+    await recordSteps(tx, collectionId, act, [{ kind: 'credit', target: pictureId, before: row.before, after }]);
+    await setCredit(tx, pictureId, after);
+  });
+  announceChange({ collectionId, pictures: [pictureId] });
+}
+
+export async function setCredit(tx: Queryable, pictureId: number, credit: Credit | null): Promise<void> {
+  await tx.update(picture).set({ credit }).where(eq(picture.id, pictureId));
 }

@@ -1,56 +1,21 @@
 import type { Message } from '@/core/model/message';
 import { fileName } from './picture-files';
-import { and, asc, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
-import type { Facets, GalleyView, Line, LineNote, Lines, Queue } from '@/contract/galley';
+import { and, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
+import type { Facets, GalleyView, Line, LineGroup, LineNote, Lines } from '@/contract/galley';
+import { placeName } from '@/core/brief/roll-ups';
+import { ownTitle } from '@/core/words/page-title';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
 import type { Purpose, Appearance } from '@/core/model/appearance';
 import type { SubsumedFinding } from '@/core/model/finding';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
-import { countOf, PICTURE_STATES, type PictureState } from './states';
+import { countOf, type PictureState } from './states';
+import { conditions, order, placeConditions, placeOrder, showsPlaces } from './views';
 
 /** What a line shows: all but what is large and read at the Desk only. */
 const { details: _s, fingerprint: _l, recognition: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
 type ListedRow = Pick<typeof picture.$inferSelect, keyof typeof LISTED>;
-
-/** Which pictures a view shows. */
-export function conditions(collectionId: string, view: GalleyView): SQL {
-  const parts: SQL[] = [eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`];
-  if (view.state !== 'all') parts.push(PICTURE_STATES[view.state]);
-  if (view.rule !== 'any') parts.push(sql`${picture.rules} @> array[${view.rule}]::text[]`);
-  if (view.kind !== 'any') parts.push(sql`${picture.kind} = ${view.kind} and ${picture.kindSure} >= ${SURE}`);
-  if (view.similarGroup > 0) parts.push(eq(picture.similarGroup, view.similarGroup));
-  for (const word of view.q.toLowerCase().split(/\s+/).filter(Boolean))
-    parts.push(sql`${picture.search} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`);
-  return and(...parts)!;
-}
-
-/** What a view is sorted by, greatest first (the place: least first); ties by id. */
-function sortKey(view: GalleyView): { key: SQL; descending: boolean } {
-  switch (view.sort) {
-    case 'first':
-      return { key: sql`${picture.urgency}`, descending: true };
-    case 'alike':
-      return { key: sql`coalesce(${picture.similarGroup}, ${picture.id})`, descending: false };
-    case 'reach':
-      return { key: sql`${picture.reach}`, descending: true };
-    case 'weight':
-      return { key: sql`coalesce(${picture.bytes}, 0)`, descending: true };
-    case 'length':
-      return { key: sql`${picture.length}`, descending: true };
-    case 'place':
-      return { key: sql`${picture.id}`, descending: false };
-  }
-}
-
-/** In which order a view shows them, or backwards. */
-export function order(view: GalleyView, backwards = false): SQL[] {
-  const { key, descending } = sortKey(view);
-  // No key is null; where nulls would go is said as the indexes say it, which else are not used.
-  const [forth, back] = descending ? ['desc nulls last', 'asc nulls first'] : ['asc', 'desc'];
-  return [sql`${key} ${sql.raw(backwards ? back! : forth!)}`, backwards ? desc(picture.id) : asc(picture.id)];
-}
 
 /** A window of the Galley's lines. */
 export async function galleyLines(
@@ -61,18 +26,47 @@ export async function galleyLines(
 ): Promise<Lines> {
   const db = await database();
   const where = conditions(collectionId, view);
+  const places = showsPlaces(view);
   // With the count, before the lines: what is saved in between is newer than they are.
-  const [count] = await db
-    .select({
-      n: sql`count(*)`.mapWith(Number),
-      revision: sql`(select revision from ${collection} where id = ${collectionId})`.mapWith(Number),
-      clashes: sql<boolean>`exists (select 1 from ${conflict} k where k.collection_id = ${collectionId} and k.settled_at is null)`,
-    })
-    .from(picture)
-    .where(where);
-  const { n: total, ...state } = count!;
+  const state = {
+    n: sql`count(*)`.mapWith(Number),
+    revision: sql`(select revision from ${collection} where id = ${collectionId})`.mapWith(Number),
+    clashes: sql<boolean>`exists (select 1 from ${conflict} k where k.collection_id = ${collectionId} and k.settled_at is null)`,
+  };
+  const [count] = places
+    ? await db
+        .select(state)
+        .from(appearance)
+        .innerJoin(picture, eq(picture.id, appearance.pictureId))
+        .where(and(where, placeConditions(view)))
+    : await db.select(state).from(picture).where(where);
+  const { n: total, ...known } = count!;
   const size = Math.min(limit, total - offset);
   if (size <= 0) return { total, lines: [] };
+  if (places) {
+    const rows = await db
+      .select({ ...LISTED, shownId: sql`${appearance.id}`.mapWith(Number).as('shown_id') })
+      .from(appearance)
+      .innerJoin(picture, eq(picture.id, appearance.pictureId))
+      .innerJoin(page, eq(page.id, appearance.pageId))
+      .where(and(where, placeConditions(view)))
+      .orderBy(...placeOrder(view))
+      .limit(size)
+      .offset(offset);
+    const ids = rows.map((r) => r.shownId);
+    const shown = await shownAppearances(db, inArray(appearance.id, ids));
+    const byId = new Map(shown.map((a) => [a.id, a]));
+    const notes = await placeNotes(db, ids);
+    const drafts = await draftsOf(db, inArray(appearance.id, ids));
+    const lines = rows.flatMap((row) => {
+      const a = byId.get(row.shownId);
+      if (!a) return [];
+      const draft = drafts.find((d) => d.appearanceId === a.id)?.text ?? null;
+      const own = notes.filter((n) => n.appearanceId === a.id);
+      return [toLine(row, a, { view, draft, notes: own, conflict: a.conflict, revision: known.revision })];
+    });
+    return { total, lines };
+  }
   // What is nearer to the end is reached from there.
   const backwards = offset > total / 2;
   const rows = await db
@@ -82,152 +76,145 @@ export async function galleyLines(
     .orderBy(...order(view, backwards))
     .limit(size)
     .offset(backwards ? total - offset - size : offset);
-  return { total, lines: await toLines(backwards ? rows.reverse() : rows, view, state) };
+  return { total, lines: await pictureLines(backwards ? rows.reverse() : rows, view, known.revision) };
 }
 
-/**
- * Where a picture stands among those that a view shows. A picture that the view shows no more, because it
- * has words by now, keeps its place, so that stepping on goes on from there.
- */
-export async function queueAt(collectionId: string, view: GalleyView, pictureId: number): Promise<Queue> {
-  const db = await database();
-  const where = conditions(collectionId, view);
-  const { key, descending } = sortKey(view);
-  // Done, it has lost its place in the order of work: then on with what is first.
-  const own =
-    view.sort === 'first'
-      ? sql`(select case when ${where} then ${key} else 1e9 end from ${picture} where ${picture.id} = ${pictureId})`
-      : sql`(select ${key} from ${picture} where ${picture.id} = ${pictureId})`;
-  const beyond = (later: boolean) => {
-    const compare = descending === later ? sql.raw('<') : sql.raw('>');
-    return sql`(${key} ${compare} ${own} or (${key} = ${own} and ${picture.id} ${sql.raw(later ? '>' : '<')} ${pictureId}))`;
-  };
-  const neighbour = async (later: boolean) => {
-    const [row] = await db
-      .select({ id: picture.id })
-      .from(picture)
-      .where(and(where, beyond(later)))
-      .orderBy(...order(view, !later))
-      .limit(1);
-    return row?.id ?? null;
-  };
-  const [counts] = await db
-    .select({
-      before: sql`count(*) filter (where ${beyond(false)})`.mapWith(Number),
-      others: sql`count(*) filter (where ${picture.id} <> ${pictureId})`.mapWith(Number),
-    })
-    .from(picture)
-    .where(where);
-  return {
-    position: counts!.before + 1,
-    total: counts!.others + 1,
-    previous: await neighbour(false),
-    next: await neighbour(true),
-  };
-}
-
-/** The first picture that a view shows; null when it shows none. */
-export async function firstOf(collectionId: string, view: GalleyView): Promise<number | null> {
-  const db = await database();
-  const [row] = await db
-    .select({ id: picture.id })
-    .from(picture)
-    .where(conditions(collectionId, view))
-    .orderBy(...order(view))
-    .limit(1);
-  return row?.id ?? null;
-}
-
-async function toLines(
-  rows: ListedRow[],
-  view: GalleyView,
-  { revision, clashes }: { revision: number; clashes: boolean },
-): Promise<Line[]> {
-  if (rows.length === 0) return [];
+async function pictureLines(rows: ListedRow[], view: GalleyView, revision: number): Promise<Line[]> {
   const db = await database();
   const ids = rows.map((r) => r.id);
-  const shown = await shownAppearances(db, ids, view);
+  const ofPictures = inArray(appearance.pictureId, ids);
+  const shown = new Map((await shownAppearances(db, ofPictures, view)).map((a) => [a.pictureId, a]));
   const notes = await notesOf(
     db,
     ids,
     [...shown.values()].map((a) => a.id),
   );
-  const drafts = await db
-    .selectDistinctOn([appearance.pictureId], { pictureId: appearance.pictureId, text: wording.text })
-    .from(wording)
-    .innerJoin(appearance, eq(appearance.id, wording.appearanceId))
-    .where(and(inArray(appearance.pictureId, ids), eq(appearance.gone, false), eq(wording.state, 'draft')))
-    .orderBy(appearance.pictureId, desc(wording.id));
-  const draftOf = new Map(drafts.map((d) => [d.pictureId, d.text]));
-  const clashing = clashes
-    ? await db
-        .selectDistinct({ id: picture.id })
-        .from(picture)
-        .where(and(inArray(picture.id, ids), PICTURE_STATES.conflict))
-    : [];
-  const conflicts = new Set(clashing.map((c) => c.id));
+  const drafts = new Map((await draftsOf(db, ofPictures)).map((d) => [d.pictureId, d.text]));
   return rows.flatMap((p) => {
     const a = shown.get(p.id);
     if (!a) return [];
-    return [
-      {
-        id: p.id,
-        thumb: thumbOf(p),
-        name: nameOf(p, a.reading),
-        type: p.type,
-        bytes: p.bytes,
-        width: p.width,
-        height: p.height,
-        broken: p.broken,
-        kind: p.kindSure >= SURE ? p.kind : null,
-        similarGroup: p.similarGroup === null ? null : { id: p.similarGroup, size: p.similarCount },
-        reason: p.urgencyReason,
-        reach: p.reach,
-        appearances: p.appearances,
-        missing: p.missing,
-        appearanceId: a.id,
-        state: a.state,
-        heard: heard(a.reading, a.words),
-        lang: a.reading.context.lang ?? a.lang,
-        purpose: a.purpose as Purpose,
-        page: a.page || a.path,
-        worded: a.words !== null,
-        draft: draftOf.get(p.id) ?? null,
-        conflict: conflicts.has(p.id),
-        revision,
-        notes: notes.filter((n) => n.pictureId === p.id).map((n) => toNote(n, a.id)),
-      },
-    ];
+    const own = notes.filter((n) => n.pictureId === p.id);
+    return [toLine(p, a, { view, draft: drafts.get(p.id) ?? null, notes: own, conflict: a.conflict, revision })];
   });
 }
 
-/** The appearance that stands for each picture: one that the view asks for, then the worst, then the first. */
-async function shownAppearances(db: Queryable, pictureIds: readonly number[], view: GalleyView) {
+/** The latest draft that waits at each appearance, those of one picture together. */
+function draftsOf(db: Queryable, which: SQL) {
+  return db
+    .selectDistinctOn([wording.appearanceId], {
+      appearanceId: wording.appearanceId,
+      pictureId: appearance.pictureId,
+      text: wording.text,
+    })
+    .from(wording)
+    .innerJoin(appearance, eq(appearance.id, wording.appearanceId))
+    .where(and(which, eq(appearance.gone, false), eq(wording.state, 'draft')))
+    .orderBy(wording.appearanceId, desc(wording.id));
+}
+
+interface Known {
+  view: GalleyView;
+  draft: string | null;
+  notes: readonly FoundNote[];
+  conflict: boolean;
+  revision: number;
+}
+
+function toLine(p: ListedRow, a: ShownAppearance, { view, draft, notes, conflict, revision }: Known): Line {
+  return {
+    id: p.id,
+    group: groupOf(p, a, view),
+    isPlace: showsPlaces(view),
+    thumb: thumbOf(p),
+    name: nameOf(p, a.reading),
+    type: p.type,
+    bytes: p.bytes,
+    width: p.width,
+    height: p.height,
+    broken: p.broken,
+    kind: p.kindSure >= SURE ? p.kind : null,
+    similarGroup: p.similarGroup === null ? null : { id: p.similarGroup, size: p.similarCount },
+    reason: p.urgencyReason,
+    reach: p.reach,
+    appearances: p.appearances,
+    missing: p.missing,
+    appearanceId: a.id,
+    state: a.state,
+    heard: heard(a.reading, a.words),
+    lang: a.reading.context.lang ?? a.lang,
+    purpose: a.purpose as Purpose,
+    page: a.page || a.path,
+    worded: a.words !== null,
+    draft,
+    conflict,
+    revision,
+    notes: notes.map((n) => toNote(n, a.id)),
+  };
+}
+
+function groupOf(p: ListedRow, a: ShownAppearance, view: GalleyView): LineGroup | null {
+  switch (view.group) {
+    case 'picture':
+      return null;
+    case 'alike':
+      return { kind: 'alike', key: String(p.similarGroup ?? `alone ${p.id}`), label: p.similarGroup === null ? '' : String(p.similarCount) };
+    case 'page':
+      return { kind: 'page', key: String(a.pageId), label: ownTitle(a.page) || a.path };
+    case 'place':
+      return { kind: 'place', key: a.place, label: placeName(a.place) ?? '' };
+  }
+}
+
+type ShownAppearance = Awaited<ReturnType<typeof shownAppearances>>[number];
+
+/** Appearances as lines show them; of a view's pictures one each: one that it asks for, then the worst, then the first. */
+function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
+  const columns = {
+    id: appearance.id,
+    pictureId: appearance.pictureId,
+    pageId: appearance.pageId,
+    place: appearance.place,
+    reading: appearance.reading,
+    words: appearance.words,
+    state: appearance.state,
+    purpose: appearance.purpose,
+    page: page.title,
+    path: page.path,
+    lang: page.lang,
+    // At one of the picture's places, or at this one where lines are places.
+    conflict: sql<boolean>`exists (select from ${conflict} k join ${appearance} x on x.id = k.appearance_id
+      where k.settled_at is null and not x.gone and ${view ? sql`x.picture_id = ${appearance.pictureId}` : sql`x.id = ${appearance.id}`})`,
+  };
+  const present = and(which, eq(appearance.gone, false));
+  if (!view)
+    return db.select(columns).from(appearance).innerJoin(page, eq(page.id, appearance.pageId)).where(present);
   const worst = sql`(select min(case when rule = ${view.rule} then -1 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end)
     from ${finding} f where f.appearance_id = ${appearance.id} and not f.ignored)`;
-  const rows = await db
-    .selectDistinctOn([appearance.pictureId], {
-      id: appearance.id,
-      pictureId: appearance.pictureId,
-      reading: appearance.reading,
-      words: appearance.words,
-      state: appearance.state,
-      purpose: appearance.purpose,
-      page: page.title,
-      path: page.path,
-      lang: page.lang,
-    })
+  return db
+    .selectDistinctOn([appearance.pictureId], columns)
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
-    .where(and(inArray(appearance.pictureId, [...pictureIds]), eq(appearance.gone, false)))
+    .where(present)
     .orderBy(
       appearance.pictureId,
+      ...(view.page > 0 ? [sql`${appearance.pageId} <> ${view.page}`] : []),
       ...(view.state === 'missing' ? [sql`${appearance.state} <> 'missing'`] : []),
       sql`${worst} nulls last`,
       page.path,
       appearance.position,
     );
-  return new Map(rows.map((r) => [r.pictureId, r]));
+}
+
+type FoundNote = Awaited<ReturnType<typeof notesOf>>[number];
+
+/** What the rules found at each of some places, the gravest first. */
+async function placeNotes(db: Queryable, ids: readonly number[]): Promise<FoundNote[]> {
+  const rows = await db
+    .select()
+    .from(finding)
+    .where(and(inArray(finding.appearanceId, [...ids]), eq(finding.ignored, false)))
+    .orderBy(sql`case ${finding.outcome} when 'failed' then 0 when 'cantTell' then 1 else 2 end`, finding.id);
+  return rows.map((row) => ({ ...row, places: 1 }));
 }
 
 /** One finding for each picture and rule, the gravest first: the shown appearance's, else the first; with how many there are. */
@@ -270,7 +257,7 @@ function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonl
     .orderBy(sql`case ${one.outcome} when 'failed' then 0 when 'cantTell' then 1 else 2 end`, one.id);
 }
 
-function toNote(n: Awaited<ReturnType<typeof notesOf>>[number], shown: number): LineNote {
+function toNote(n: FoundNote, shown: number): LineNote {
   const { rule, outcome, message, fixes, also, places } = n;
   const span = n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null;
   return { rule, outcome, message, fixes, also, places, span };

@@ -13,6 +13,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import type { BulkWork } from '@/contract/bulk';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
@@ -29,6 +30,11 @@ import type { PictureDetails } from '@/core/picture/details';
 import type { Phrase } from '@/core/words/phrases';
 
 const id = () => integer().primaryKey().generatedAlwaysAsIdentity();
+const texts = () =>
+  text()
+    .array()
+    .notNull()
+    .default(sql`'{}'::text[]`);
 const now = () => timestamp({ withTimezone: true }).notNull().defaultNow();
 
 /** One site or one document set, with its house style. */
@@ -228,6 +234,20 @@ export const picture = pgTable(
       .default(sql`'{}'::text[]`),
     length: integer().notNull().default(0),
     search: text().notNull().default(''),
+    // What lists are filtered by: of its appearances, each value once.
+    purposes: texts(),
+    /** First parts of the addresses of its pages. */
+    sections: texts(),
+    languages: texts(),
+    /** Who wrote what is heard: `page`, `person`, `drafter`. */
+    writers: texts(),
+    /** Host of its file; empty for one that is not on the web. */
+    host: text().notNull().default(''),
+    /** The greatest width that it is shown at, in CSS pixels; null where no page says. */
+    shownWidth: integer(),
+    /** The survey that found it first, and the last one in which one of its pages had changed. */
+    firstSurveyId: integer().notNull().default(0),
+    changedSurveyId: integer().notNull().default(0),
   },
   (t) => [
     uniqueIndex().on(t.collectionId, t.key),
@@ -293,6 +313,8 @@ export const appearance = pgTable(
     evidence: jsonb().$type<Message[]>().notNull(),
     /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
     words: text(),
+    /** An editor keeps its words out of the delivery for now. */
+    leftOut: boolean().notNull().default(false),
     /** `collection.revision` when its words were last changed. */
     version: integer().notNull().default(0),
     surveyId: integer().notNull(),
@@ -329,12 +351,18 @@ export const wording = pgTable(
     state: text({ enum: ['accepted', 'draft', 'rejected', 'undone', 'conflict'] }).notNull(),
     /** What was done at one stroke is undone at one stroke. */
     act: text().notNull(),
+    /** The act that rejected it, or its own once that is undone; and its state before, which undo and redo bring back. */
+    closedAct: text(),
+    closedFrom: text({ enum: ['accepted', 'draft', 'conflict'] }),
     evidence: jsonb().$type<{ from: DraftEvidence[]; missing: Message | null }>(),
     at: now(),
   },
   (t) => [
     index().on(t.appearanceId, t.id),
     index().on(t.collectionId, t.act),
+    index('wording_closed_index')
+      .on(t.collectionId, t.closedAct)
+      .where(sql`closed_act is not null`),
     // The few that wait for somebody.
     index('wording_draft_index')
       .on(t.appearanceId)
@@ -392,6 +420,8 @@ export const longDescription = pgTable(
     text: text().notNull(),
     state: text({ enum: ['accepted', 'undone'] }).notNull(),
     act: text().notNull(),
+    /** It is undone because its act was, so redoing brings it back. */
+    redoable: boolean().notNull().default(false),
     at: now(),
   },
   (t) => [index().on(t.pictureId, t.id), index().on(t.collectionId, t.act)],
@@ -444,9 +474,70 @@ export const ignoredFinding = pgTable(
     /** Hash of the words and the picture: when either changes, the finding comes back. */
     basis: text().notNull(),
     act: text().notNull(),
+    /** It counts no more, and the act by which: its own, when that was undone, or one that shows the finding again. */
+    undone: boolean().notNull().default(false),
+    undoneAct: text(),
     at: now(),
   },
   (t) => [index().on(t.appearanceId, t.rule), index().on(t.collectionId, t.act)],
+);
+
+/** What an act changed that has no history of its own, with what stood there before and after, for undo and redo. */
+export const actStep = pgTable(
+  'act_step',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    act: text().notNull(),
+    kind: text({ enum: ['purpose', 'credit', 'style', 'left-out'] }).notNull(),
+    /** Id of the appearance or picture; 0 for the collection. */
+    target: integer().notNull(),
+    before: jsonb(),
+    after: jsonb(),
+    undone: boolean().notNull().default(false),
+    at: now(),
+  },
+  (t) => [index().on(t.collectionId, t.act)],
+);
+
+/** An act on very many places, done in portions: what is done where, and how far it is. */
+export const bulkAct = pgTable(
+  'bulk_act',
+  {
+    act: text().notNull(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    work: jsonb().$type<BulkWork>().notNull(),
+    /** The appearances, fixed before it begins. */
+    ids: integer().array().notNull(),
+    /** How many of them are dealt with, and at how many something was done. */
+    done: integer().notNull().default(0),
+    places: integer().notNull().default(0),
+    state: text({ enum: ['running', 'done', 'failed'] })
+      .notNull()
+      .default('running'),
+    at: now(),
+  },
+  (t) => [primaryKey({ columns: [t.collectionId, t.act] })],
+);
+
+/** What somebody looks for again and again in the Galley, under a name. */
+export const savedView = pgTable(
+  'saved_view',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    name: text().notNull(),
+    /** The query of its address. */
+    query: text().notNull(),
+    at: now(),
+  },
+  (t) => [uniqueIndex().on(t.collectionId, t.name)],
 );
 
 /** Where bytes are kept that pages, pictures and thumbnails are made of: by their SHA-256, in packs. */

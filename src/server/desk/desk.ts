@@ -72,7 +72,7 @@ export async function deskPicture(
   const ignored = await db
     .selectDistinctOn([ignoredFinding.appearanceId, ignoredFinding.rule])
     .from(ignoredFinding)
-    .where(inArray(ignoredFinding.appearanceId, ids))
+    .where(and(inArray(ignoredFinding.appearanceId, ids), eq(ignoredFinding.undone, false)))
     .orderBy(ignoredFinding.appearanceId, ignoredFinding.rule, desc(ignoredFinding.id));
   const history = await db.select().from(wording).where(inArray(wording.appearanceId, ids)).orderBy(desc(wording.id));
   const sources = await db

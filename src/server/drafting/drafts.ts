@@ -1,4 +1,5 @@
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, ne } from 'drizzle-orm';
+import { announceChange } from '../changes';
 import { database } from '../db/database';
 import { appearance, picture, wording } from '../db/schema';
 import { refreshPictures } from '../audit/picture-counts';
@@ -61,16 +62,22 @@ export async function draftAppearances(
     if (portion.length >= PORTION) await store();
   }
   if (portion.length > 0) await store();
+  announceChange({ collectionId, pictures: null });
   return drafted;
 }
 
 async function storeDrafts(collectionId: string, drafts: readonly Drafted[], act: string): Promise<void> {
   const ids = drafts.map((d) => d.appearanceId);
   await transactionWithJobs(async (tx) => {
+    // A draft of the same act is made once more, not rejected.
+    await tx
+      .update(wording)
+      .set({ state: 'rejected', closedFrom: 'draft', closedAct: act })
+      .where(and(inArray(wording.appearanceId, ids), eq(wording.state, 'draft'), ne(wording.act, act)));
     await tx
       .update(wording)
       .set({ state: 'rejected' })
-      .where(and(inArray(wording.appearanceId, ids), eq(wording.state, 'draft')));
+      .where(and(inArray(wording.appearanceId, ids), eq(wording.state, 'draft'), eq(wording.act, act)));
     await tx.insert(wording).values(
       drafts.map(({ appearanceId, draft: { text, evidence, missing } }) => ({
         ...{ collectionId, appearanceId, text, act },

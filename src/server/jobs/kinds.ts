@@ -14,6 +14,8 @@ export interface Payload {
   recheck: { collectionId: string; rules: readonly string[] };
   /** Counts the phrases that open or close too many texts. */
   phrases: { collectionId: string };
+  /** Does what is left of an act on very many places. */
+  bulk: { collectionId: string; act: string };
 }
 export type JobKind = keyof Payload;
 
@@ -21,7 +23,7 @@ interface KindSettings<K extends JobKind> {
   /** Jobs of the kind that run at a time, for different collections. */
   concurrency: number;
   /** Jobs of one collection with the same lane run one after the other. */
-  lane: 'survey' | 'audit' | 'pictures';
+  lane: 'survey' | 'audit' | 'pictures' | 'bulk';
   /** One job that does what two of a collection would. */
   merge(one: Payload[K], other: Payload[K]): Payload[K];
 }
@@ -44,6 +46,7 @@ export const KINDS: { [K in JobKind]: KindSettings<K> } = {
     merge: (one, other) => ({ ...one, rules: [...new Set([...one.rules, ...other.rules])] }),
   },
   phrases: { concurrency: 1, lane: 'audit', merge: either },
+  bulk: { concurrency: 1, lane: 'bulk', merge: either },
 };
 
 export const JOB_KINDS = Object.keys(KINDS) as JobKind[];

@@ -6,6 +6,7 @@ import { groupPictures } from '../analysis/grouping';
 import { updatePurposes } from '../analysis/purposes';
 import { recognisePictures } from '../analysis/recognition';
 import { AUDIT_VERSION, auditAll, countPhrases } from '../audit/audit-collection';
+import { failBulk, performBulk } from '../bulk/bulk';
 import { closeAuditor } from '../audit/audit-worker';
 import { database } from '../db/database';
 import { meansDatabaseDown } from '../db/pglite-proxy';
@@ -65,6 +66,10 @@ const HANDLERS: Handlers = {
   async phrases({ collectionId }) {
     if (await countPhrases(await database(), collectionId)) await enqueueRecheck(collectionId, ['boilerplate']);
   },
+
+  async bulk({ collectionId, act }, { signal, report }) {
+    await performBulk(collectionId, act, { signal, report });
+  },
 };
 
 /** One for the process, across the bundles that Next makes of the server. */
@@ -102,6 +107,7 @@ async function enqueueLeft(): Promise<void> {
 /** A survey whose job is given up has failed; it would say for ever that it runs. */
 const giveUp: GiveUp = async (kind, payload, message) => {
   if (kind === 'survey') await failSurvey((payload as Payload['survey']).surveyId, plain(message));
+  if (kind === 'bulk') await failBulk(payload.collectionId, (payload as Payload['bulk']).act);
 };
 
 /** Ends what runs without completing it: the next start goes on. */

@@ -71,7 +71,7 @@ export class PageWriter {
     const written = await insertRows<typeof picture, Shown>(
       tx,
       picture,
-      [...wanted.values()],
+      [...wanted.values()].map((values) => ({ ...values, firstSurveyId: this.surveyId })),
       sql`${onConflictUpdate<typeof picture>(
         ['collectionId', 'key'],
         ['sha256', 'type', 'bytes', 'width', 'height', 'unread'],

@@ -9,6 +9,7 @@ import type { Queryable } from '../db/database';
 import { appearance, conflict, page, picture, wording } from '../db/schema';
 import { nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
+import { closeWordings } from './history';
 
 /** A place whose words somebody else has changed since. */
 interface Clash {
@@ -114,18 +115,8 @@ export async function settleConflicts(
     .where(and(among(conflict.appearanceId, ids), isNull(conflict.settledAt)))
     .returning({ id: conflict.appearanceId });
   if (settled.length === 0) return;
-  await tx
-    .update(wording)
-    .set({ state: 'rejected' })
-    .where(
-      and(
-        among(
-          wording.appearanceId,
-          settled.map((s) => s.id),
-        ),
-        eq(wording.state, 'conflict'),
-      ),
-    );
+  const places = settled.map((s) => s.id);
+  await closeWordings(tx, and(among(wording.appearanceId, places), eq(wording.state, 'conflict'))!, act);
 }
 
 /**
@@ -137,7 +128,7 @@ export async function settleConflict(
   tx: Queryable,
   collectionId: string,
   id: number,
-  choice: 'ours' | 'theirs',
+  choice: 'ours' | 'theirs' | { text: string },
   act: string,
 ): Promise<number[]> {
   const alike = sql`(select k.id from ${conflict} k join ${appearance} a on a.id = k.appearance_id,
@@ -146,25 +137,22 @@ export async function settleConflict(
       and (k.first, k.theirs, k.ours) is not distinct from (c.first, c.theirs, c.ours))`;
   const open = await tx
     .update(conflict)
-    .set({ settledAt: sql`now()`, choice, chosenAct: act })
+    .set({ settledAt: sql`now()`, choice: typeof choice === 'string' ? choice : 'other', chosenAct: act })
     .where(and(sql`${conflict.id} in ${alike}`, eq(conflict.collectionId, collectionId), isNull(conflict.settledAt)))
     .returning();
   const [one] = open;
   if (!one) return [];
   const ids = open.map((o) => o.appearanceId);
-  await tx
-    .update(wording)
-    .set({ state: 'rejected' })
-    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'conflict')));
+  await closeWordings(tx, and(among(wording.appearanceId, ids), eq(wording.state, 'conflict'))!, act);
   // Theirs stands already where somebody else saved it; a page's own counts again when ours is given back.
-  if (choice === 'ours' || one.kind === 'page')
+  if (choice !== 'theirs' || one.kind === 'page')
     await insertRows(
       tx,
       wording,
       ids.map((appearanceId) => ({
         collectionId,
         appearanceId,
-        text: choice === 'ours' ? one.ours : null,
+        text: typeof choice === 'object' ? choice.text : choice === 'ours' ? one.ours : null,
         by: 'person' as const,
         act,
         state: 'accepted' as const,
@@ -177,7 +165,7 @@ export async function settleConflict(
 export async function reopenConflicts(tx: Queryable, collectionId: string, act: string): Promise<void> {
   await tx
     .update(conflict)
-    .set({ settledAt: null, choice: null, chosenAct: null })
+    .set({ settledAt: null })
     .where(
       and(
         eq(conflict.collectionId, collectionId),
@@ -198,6 +186,14 @@ export async function reopenConflicts(tx: Queryable, collectionId: string, act: 
         isNull(conflict.settledAt),
       ),
     );
+}
+
+/** Settles again what was settled under an act that was undone and is done again. */
+export async function resettleConflicts(tx: Queryable, collectionId: string, act: string): Promise<void> {
+  await tx
+    .update(conflict)
+    .set({ settledAt: sql`now()` })
+    .where(and(eq(conflict.collectionId, collectionId), eq(conflict.chosenAct, act), isNull(conflict.settledAt)));
 }
 
 /** Where nothing of ours waits for delivery any more, a changed page is no conflict. */
@@ -265,14 +261,4 @@ export async function openConflicts(
       at: c.at.toISOString(),
     };
   });
-}
-
-/** How many conflicts wait in a collection. */
-export async function countConflicts(db: Queryable, collectionId: string): Promise<number> {
-  const [row] = await db
-    .select({ n: sql`count(*)`.mapWith(Number) })
-    .from(conflict)
-    .innerJoin(appearance, eq(appearance.id, conflict.appearanceId))
-    .where(and(eq(conflict.collectionId, collectionId), isNull(conflict.settledAt), eq(appearance.gone, false)));
-  return row!.n;
 }

@@ -1,6 +1,7 @@
 import { and, desc, eq, inArray } from 'drizzle-orm';
 import type { LongText } from '@/contract/desk';
 import { auditChanged } from '../audit/audit-changes';
+import { announceChange } from '../changes';
 import { database, type Queryable } from '../db/database';
 import { appearance, longDescription, picture } from '../db/schema';
 
@@ -30,7 +31,7 @@ export async function saveLongDescription({
   base,
 }: KeptLong): Promise<string | null> {
   const db = await database();
-  return db.transaction(async (tx) => {
+  const answer = await db.transaction(async (tx) => {
     const own = and(eq(picture.id, pictureId), eq(picture.collectionId, collectionId));
     const [known] = await tx.select({ id: picture.id, text: picture.longDescription }).from(picture).where(own);
     if (!known) return null;
@@ -45,6 +46,8 @@ export async function saveLongDescription({
     await apply(tx, collectionId, [pictureId]);
     return theirs;
   });
+  announceChange({ collectionId, pictures: [pictureId] });
+  return answer;
 }
 
 /** The text that stands, where it is neither what was written from nor the writer's own. */
@@ -64,16 +67,28 @@ async function savedSince(
   return latest?.act === act ? null : now;
 }
 
-/** Takes back the long descriptions that were kept under an act; gives back of how many pictures. */
-export async function undoLongDescription(tx: Queryable, collectionId: string, act: string): Promise<number> {
-  const undone = await tx
+/** Undoes or redoes the long descriptions that were saved under an act; gives back of which pictures. */
+export async function turnLongDescription(
+  tx: Queryable,
+  collectionId: string,
+  act: string,
+  direction: 'undo' | 'redo',
+): Promise<number[]> {
+  const undo = direction === 'undo';
+  const turned = await tx
     .update(longDescription)
-    .set({ state: 'undone' })
-    .where(and(eq(longDescription.collectionId, collectionId), eq(longDescription.act, act)))
+    .set({ state: undo ? 'undone' : 'accepted', redoable: undo })
+    .where(
+      and(
+        eq(longDescription.collectionId, collectionId),
+        eq(longDescription.act, act),
+        undo ? eq(longDescription.state, 'accepted') : eq(longDescription.redoable, true),
+      ),
+    )
     .returning({ pictureId: longDescription.pictureId });
-  const pictures = [...new Set(undone.map((u) => u.pictureId))];
+  const pictures = [...new Set(turned.map((u) => u.pictureId))];
   await apply(tx, collectionId, pictures);
-  return pictures.length;
+  return pictures;
 }
 
 /** Every long description that a picture was given, the latest first. */

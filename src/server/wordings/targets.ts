@@ -1,8 +1,10 @@
-import { and, eq, exists, inArray, sql } from 'drizzle-orm';
+import { and, eq, exists, inArray, not, sql } from 'drizzle-orm';
 import type { Target } from '@/contract/target';
 import { ruleById } from '@/core/rules';
+import { conditions, placeConditions, showsPlaces } from '../catalogue/views';
+import { among } from '../db/bulk';
 import { database } from '../db/database';
-import { appearance, finding } from '../db/schema';
+import { appearance, finding, picture } from '../db/schema';
 
 export interface TargetPlace {
   id: number;
@@ -17,9 +19,19 @@ export async function placesOf(collectionId: string, target: Target): Promise<Ta
   const where = () => {
     switch (target.kind) {
       case 'places':
-        return inArray(appearance.id, target.places);
+        return among(appearance.id, target.places);
       case 'pictures':
-        return inArray(appearance.pictureId, target.pictures);
+        return among(appearance.pictureId, target.pictures);
+      case 'view': {
+        const { view, except } = target;
+        const places = showsPlaces(view);
+        const pictures = db.select({ id: picture.id }).from(picture).where(conditions(collectionId, view));
+        return and(
+          inArray(appearance.pictureId, pictures),
+          places ? placeConditions(view) : undefined,
+          not(among(places ? appearance.id : appearance.pictureId, except)),
+        );
+      }
       case 'noted': {
         const found = db
           .select({ one: sql`1` })
@@ -42,6 +54,7 @@ export async function placesOf(collectionId: string, target: Target): Promise<Ta
       namesControl: sql<boolean>`coalesce(${appearance.reading}->'context'->'control'->>'text' = '', false)`,
     })
     .from(appearance)
-    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), where()));
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), where()))
+    .orderBy(appearance.id);
   return rows;
 }

@@ -1,24 +1,18 @@
-import { and, eq, inArray, notInArray, sql } from 'drizzle-orm';
+import { and, eq, not, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
-import type { Appearance } from '@/core/model/appearance';
+import type { Appearance, Purpose } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
+import { groupBy } from '@/core/group-by';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { auditChanged } from '../audit/audit-changes';
+import { recordSteps } from '../catalogue/act-steps';
+import { announceChange } from '../changes';
 import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
-import { refreshPictures } from '../audit/picture-counts';
-import { restoreFindings } from '../audit/ignored';
+import { among, insertRows, storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
-import { appearance, collection, conflict, picture, wording } from '../db/schema';
-import {
-  clashes,
-  closeWithoutWords,
-  saveConflicts,
-  openConflicts,
-  reopenConflicts,
-  settleConflict,
-  settleConflicts,
-} from './conflicts';
-import { undoLongDescription } from './long-description';
+import { appearance, collection, conflict, wording } from '../db/schema';
+import { clashes, closeWithoutWords, openConflicts, saveConflicts, settleConflict, settleConflicts } from './conflicts';
+import { closeWordings, picturesOf, refreshPicturesOf, setPurpose, type SettledPurpose } from './history';
 
 export interface Kept {
   collectionId: string;
@@ -46,51 +40,97 @@ export interface KeepAnswer {
  * appearances that it leaves out get back what they had before the act. Where somebody else has saved other words since
  * the state that the text was written from, both are kept and it is a conflict.
  */
-export async function saveWords(kept: Kept): Promise<KeepAnswer> {
-  const ids = [...new Set(kept.appearanceIds)];
-  return transactionWithJobs(async (tx) => {
+export async function saveWords({ appearanceIds, text, ...kept }: Kept): Promise<KeepAnswer> {
+  const texts = [...new Set(appearanceIds)].map((appearanceId) => ({ appearanceId, text }));
+  return saveTexts({ ...kept, texts, isWhole: true });
+}
+
+export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 'since'> {
+  texts: readonly { appearanceId: number; text: string | null }[];
+  /** Whether this is all that the act keeps; false for one part of several. */
+  isWhole: boolean;
+}
+
+/** Keeps texts for appearances, each its own, as {@link saveWords} does it for one text. */
+export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise<KeepAnswer> {
+  const { collectionId, act } = kept;
+  const { changed, ...answer } = await transactionWithJobs(async (tx) => {
     const rows = await tx
       .select({
         id: appearance.id,
+        pictureId: appearance.pictureId,
         version: appearance.version,
         words: appearance.words,
         // Read only where it is of interest: it is the largest part of a row.
         reading: sql<Appearance | null>`case when ${appearance.version} > ${kept.since ?? 2 ** 31 - 1} then ${appearance.reading} end`,
       })
       .from(appearance)
-      .where(and(eq(appearance.collectionId, kept.collectionId), inArray(appearance.id, ids)));
-    const now = await nextRevision(tx, kept.collectionId);
-    const clashing = await clashes(tx, kept, rows);
-    const clash = new Set(clashing.map((c) => c.id));
-    const known = rows.map((r) => r.id).filter((id) => !clash.has(id));
-    await saveConflicts(tx, kept, clashing);
-    if (known.length > 0) await keepAt(tx, kept, known, [...clash], now);
+      .where(
+        and(
+          eq(appearance.collectionId, collectionId),
+          among(
+            appearance.id,
+            texts.map((t) => t.appearanceId),
+          ),
+        ),
+      );
+    const now = await nextRevision(tx, collectionId);
+    const rowOf = new Map(rows.map((r) => [r.id, r]));
+    const known: number[] = [];
+    const clash: number[] = [];
+    for (const [text, group] of groupBy(texts, (t) => t.text)) {
+      const own = group.flatMap((t) => rowOf.get(t.appearanceId) ?? []);
+      const clashing = await clashes(tx, { ...kept, text }, own);
+      const late = new Set(clashing.map((c) => c.id));
+      await saveConflicts(tx, { ...kept, text }, clashing);
+      const ids = own.map((r) => r.id).filter((id) => !late.has(id));
+      if (ids.length > 0) await keepAt(tx, { ...kept, text }, ids, now);
+      known.push(...ids);
+      clash.push(...late);
+    }
+    const left = isWhole ? await undoOthers(tx, kept, [...known, ...clash]) : [];
+    await apply(tx, collectionId, [...known, ...left], now);
     return {
       places: known.length,
-      conflicts: await openConflicts(tx, kept.collectionId, [...clash]),
+      conflicts: await openConflicts(tx, collectionId, clash),
       revision: now.revision,
+      changed: [...new Set(rows.map((r) => r.pictureId))],
     };
   });
+  announceChange({ collectionId, pictures: changed });
+  return answer;
 }
 
 async function keepAt(
   tx: Queryable,
-  { collectionId, text, act, by }: Kept,
+  { collectionId, text, act, by }: Omit<Kept, 'appearanceIds' | 'since'>,
   known: readonly number[],
-  clash: readonly number[],
   now: Revision,
 ): Promise<void> {
   const replaced = await tx
     .update(wording)
     .set({ text, by, state: 'accepted', at: new Date() })
-    .where(and(eq(wording.act, act), eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...known])))
+    .where(and(eq(wording.act, act), eq(wording.collectionId, collectionId), among(wording.appearanceId, known)))
     .returning({ appearanceId: wording.appearanceId });
   const there = new Set(replaced.map((r) => r.appearanceId));
-  const fresh = known.filter((id) => !there.has(id));
-  if (fresh.length > 0)
-    await tx
-      .insert(wording)
-      .values(fresh.map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })));
+  await insertRows(
+    tx,
+    wording,
+    known
+      .filter((id) => !there.has(id))
+      .map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })),
+  );
+  // Who writes the words has read the draft.
+  await closeWordings(tx, and(among(wording.appearanceId, known), eq(wording.state, 'draft'))!, act);
+  if (now.clashes) await settleConflicts(tx, known, text, act);
+}
+
+/** Of an act that was kept again with fewer places, the others get back what they had before. */
+async function undoOthers(
+  tx: Queryable,
+  { collectionId, act }: Pick<Kept, 'collectionId' | 'act'>,
+  kept: readonly number[],
+): Promise<number[]> {
   const left = await tx
     .update(wording)
     .set({ state: 'undone' })
@@ -99,17 +139,11 @@ async function keepAt(
         eq(wording.act, act),
         eq(wording.collectionId, collectionId),
         eq(wording.state, 'accepted'),
-        notInArray(wording.appearanceId, [...known, ...clash]),
+        not(among(wording.appearanceId, kept)),
       ),
     )
     .returning({ appearanceId: wording.appearanceId });
-  // Who writes the words has read the draft.
-  await tx
-    .update(wording)
-    .set({ state: 'rejected' })
-    .where(and(inArray(wording.appearanceId, [...known]), eq(wording.state, 'draft')));
-  if (now.clashes) await settleConflicts(tx, known, text, act);
-  await apply(tx, collectionId, [...known, ...left.map((l) => l.appearanceId)], now);
+  return left.map((l) => l.appearanceId);
 }
 
 /** The number under which changes of words are kept, and whether texts wait to be chosen from. */
@@ -131,68 +165,44 @@ async function nextRevision(tx: Queryable, collectionId: string): Promise<Revisi
   return row ?? { revision: 0, clashes: false };
 }
 
-/** Takes back everything that was done under one act. */
-export async function undoAct(collectionId: string, act: string): Promise<number> {
-  return transactionWithJobs(async (tx) => {
-    const rows = await tx
-      .update(wording)
-      .set({ state: 'undone' })
-      .where(
-        and(
-          eq(wording.collectionId, collectionId),
-          eq(wording.act, act),
-          sql`state in ('accepted', 'draft', 'conflict')`,
-        ),
-      )
-      .returning({ appearanceId: wording.appearanceId });
-    const ids = [...new Set(rows.map((r) => r.appearanceId))];
-    await reopenConflicts(tx, collectionId, act);
-    await apply(tx, collectionId, ids, await nextRevision(tx, collectionId));
-    return (
-      ids.length + (await restoreFindings(tx, collectionId, act)) + (await undoLongDescription(tx, collectionId, act))
-    );
-  });
+/** Makes what counts of appearances what their history says, after some of it was undone or redone. */
+export async function applyHistory(tx: Queryable, collectionId: string, ids: readonly number[]): Promise<void> {
+  await apply(tx, collectionId, ids, await nextRevision(tx, collectionId));
 }
 
-/** Refuses the drafts that wait at appearances; gives back how many there were. */
-export async function rejectDrafts(collectionId: string, ids: readonly number[]): Promise<number> {
-  return transactionWithJobs(async (tx) => {
-    const rows = await tx
-      .update(wording)
-      .set({ state: 'rejected' })
-      .where(waitingAt(collectionId, ids))
-      .returning({ appearanceId: wording.appearanceId });
-    if (rows.length === 0) return 0;
-    const pictures = tx
-      .select({ id: appearance.pictureId })
-      .from(appearance)
-      .where(
-        inArray(
-          appearance.id,
-          rows.map((r) => r.appearanceId),
-        ),
-      );
-    await refreshPictures(tx, inArray(picture.id, pictures));
-    return rows.length;
+/** Rejects the drafts that wait at appearances; gives back how many there were. */
+export async function rejectDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
+  const pictures = await transactionWithJobs(async (tx) => {
+    const closed = await closeWordings(tx, waitingAt(collectionId, ids), act);
+    return refreshPicturesOf(tx, closed);
   });
+  announceChange({ collectionId, pictures: pictures.map((p) => p.id) });
+  return pictures.reduce((sum, p) => sum + p.places, 0);
 }
 
-/** Accepts the drafts that wait at appearances, as they stand, under a new act; gives back how many there were. */
+/** Accepts the drafts that wait at appearances, as they stand; gives back how many there were. */
 export async function acceptDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
-  return transactionWithJobs(async (tx) => {
-    const rows = await tx
-      .update(wording)
-      .set({ state: 'accepted', act, at: new Date() })
-      .where(waitingAt(collectionId, ids))
-      .returning({ appearanceId: wording.appearanceId });
-    const taken = rows.map((r) => r.appearanceId);
-    await apply(tx, collectionId, taken, await nextRevision(tx, collectionId));
-    return rows.length;
+  const pictures = await transactionWithJobs(async (tx) => {
+    const drafts = await tx.select().from(wording).where(waitingAt(collectionId, ids));
+    await insertRows(
+      tx,
+      wording,
+      drafts.map(({ appearanceId, text, by, evidence }) => ({
+        ...{ collectionId, appearanceId, text, by, act, evidence },
+        state: 'accepted' as const,
+      })),
+    );
+    const places = drafts.map((d) => d.appearanceId);
+    await closeWordings(tx, and(among(wording.appearanceId, places), eq(wording.state, 'draft'))!, act);
+    await apply(tx, collectionId, places, await nextRevision(tx, collectionId));
+    return picturesOf(tx, places);
   });
+  announceChange({ collectionId, pictures: pictures.map((p) => p.id) });
+  return pictures.reduce((sum, p) => sum + p.places, 0);
 }
 
 const waitingAt = (collectionId: string, ids: readonly number[]) =>
-  and(eq(wording.collectionId, collectionId), inArray(wording.appearanceId, [...ids]), eq(wording.state, 'draft'));
+  and(eq(wording.collectionId, collectionId), among(wording.appearanceId, ids), eq(wording.state, 'draft'))!;
 
 /** Makes the latest accepted wording of each appearance the one that counts. */
 async function apply(
@@ -207,20 +217,23 @@ async function apply(
   const rows = await tx
     .select({ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey, text: latest })
     .from(appearance)
-    .where(inArray(appearance.id, [...ids]));
-  for (const row of rows) {
+    .where(among(appearance.id, ids));
+  const now = rows.map((row) => {
     const words = row.text === writtenWords(row.reading) ? null : row.text;
     const heard = words === null ? row.reading : withWords(row.reading, words);
-    await tx
-      .update(appearance)
-      .set({ words, version: revision, state: heard.state, wordsKey: wordsGroup({ appearance: heard }) })
-      .where(eq(appearance.id, row.id));
-  }
+    return { id: row.id, words, state: heard.state, key: wordsGroup({ appearance: heard }) };
+  });
+  await tx.execute(sql`update ${appearance} set words = r.words, version = ${revision}, state = r.state, words_key = r.key
+    from json_to_recordset(${storable(now)}::json) as r(id int, words text, state text, key text)
+    where ${appearance.id} = r.id`);
   if (mayClash) await closeWithoutWords(tx, ids);
   const before = rows.map((r) => r.wordsKey).filter((k) => k !== null);
   await auditChanged(tx, collectionId, ids, before);
   await enqueuePhrases(collectionId, tx);
 }
+
+/** What a person chooses between two texts: one of them, or words of their own, made of both. */
+export type Choice = 'ours' | 'theirs' | { text: string };
 
 /**
  * Chooses between the two texts of a conflict, under an act that can be undone.
@@ -230,24 +243,42 @@ async function apply(
 export async function chooseText(
   collectionId: string,
   conflictId: number,
-  choice: 'ours' | 'theirs',
+  choice: Choice,
   act: string,
 ): Promise<boolean> {
-  return transactionWithJobs(async (tx) => {
+  const pictures = await transactionWithJobs(async (tx) => {
     const chosen = await settleConflict(tx, collectionId, conflictId, choice, act);
-    if (chosen.length === 0) return false;
     await apply(tx, collectionId, chosen, await nextRevision(tx, collectionId));
-    return true;
+    return picturesOf(tx, chosen);
   });
+  announceChange({ collectionId, pictures: pictures.map((p) => p.id) });
+  return pictures.length > 0;
 }
 
 /** Settles what a picture does at its places; rules that depend on it are asked again. */
-export async function settlePurpose(collectionId: string, ids: readonly number[], purpose: string): Promise<void> {
-  await transactionWithJobs(async (tx) => {
-    await tx
-      .update(appearance)
-      .set({ purpose, purposeSettled: true })
-      .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
-    await auditChanged(tx, collectionId, ids, []);
+export async function settlePurpose(
+  collectionId: string,
+  ids: readonly number[],
+  purpose: Purpose,
+  act: string,
+): Promise<number> {
+  const pictures = await transactionWithJobs(async (tx) => {
+    const rows = await tx
+      .select({ id: appearance.id, purpose: appearance.purpose, settled: appearance.purposeSettled })
+      .from(appearance)
+      .where(and(eq(appearance.collectionId, collectionId), among(appearance.id, ids)));
+    const after: SettledPurpose = { purpose, settled: true };
+    await recordSteps(
+      tx,
+      collectionId,
+      act,
+      rows.map(({ id, ...before }) => ({ kind: 'purpose', target: id, before, after })),
+    );
+    const own = rows.map((r) => r.id);
+    await setPurpose(tx, own, after);
+    await auditChanged(tx, collectionId, own, []);
+    return picturesOf(tx, own);
   });
+  announceChange({ collectionId, pictures: pictures.map((p) => p.id) });
+  return pictures.reduce((sum, p) => sum + p.places, 0);
 }

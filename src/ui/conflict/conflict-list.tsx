@@ -19,8 +19,8 @@ interface Props {
 export function ConflictList({ collection, conflicts: { first, total }, choose }: Props) {
   const s = strings.conflict;
   const router = useRouter();
-  const { did, onUndo } = useActs();
-  useEffect(() => onUndo(() => router.refresh()), [onUndo, router]);
+  const { did, onTurn } = useActs();
+  useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
   if (total === 0) return null;
   return (
     <section aria-labelledby="conflicts" className="mt-6" data-focus-home="button">
@@ -37,7 +37,8 @@ export function ConflictList({ collection, conflicts: { first, total }, choose }
             choose={async (choice) => {
               const act = crypto.randomUUID();
               const chosen = await choose(collection, c.id, choice, act);
-              did(chosen ? s.chosen(strings.pictureName(c.picture), choice) : s.late, chosen ? act : null);
+              const name = strings.pictureName(c.picture);
+              did(chosen ? s.chosen(name) : s.late, chosen ? { what: strings.undo.choice(name), act } : null);
               router.refresh();
             }}
           />

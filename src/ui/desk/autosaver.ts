@@ -9,8 +9,22 @@ const Backup = z.object({
   act: z.string().min(1),
   /** What was kept when it was written. */
   base: z.string(),
+  /** The places that it is for. */
+  places: z.union([z.literal('all'), z.array(z.number())]).optional(),
+  by: z.enum(['person', 'drafter']).default('person'),
+  /** Milliseconds since 1970. */
+  at: z.number().default(0),
 });
-type Backup = z.infer<typeof Backup>;
+export type Backup = z.infer<typeof Backup>;
+
+/** What a backup says; null for none, or one that cannot be understood. */
+export function readBackup(stored: string | null): Backup | null {
+  try {
+    return Backup.parse(JSON.parse(stored ?? 'null'));
+  } catch {
+    return null;
+  }
+}
 
 export interface Written {
   text: string;
@@ -40,6 +54,8 @@ export interface AutosaveState {
   status: SaveStatus;
   /** Where somebody else has saved other words meanwhile, as of the last save. */
   conflicts: readonly unknown[];
+  /** What somebody else has saved while this was written; null when nobody has. */
+  meanwhile: string | null;
 }
 
 /**
@@ -69,7 +85,7 @@ export class Autosaver {
     private readonly storage: () => Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>,
     private since = 0,
   ) {
-    this.state = { value: initial, status: 'untouched', conflicts: [] };
+    this.state = { value: initial, status: 'untouched', conflicts: [], meanwhile: null };
     this.base = initial.text;
   }
 
@@ -94,7 +110,15 @@ export class Autosaver {
     this.act ||= crypto.randomUUID();
     this.dirty = true;
     const value = { ...this.state.value, ...next };
-    this.backUp({ text: value.text, act: this.act, base: this.base, since: this.since });
+    this.backUp({
+      text: value.text,
+      act: this.act,
+      base: this.base,
+      since: this.since,
+      places: value.places === 'all' ? 'all' : [...value.places],
+      by: value.by,
+      at: Date.now(),
+    });
     this.set({ value, status: 'unkept' });
     clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.flush(), PAUSE_MS);
@@ -135,7 +159,7 @@ export class Autosaver {
       const conflicts = answer?.conflicts ?? [];
       if (answer && conflicts.length === 0) this.since = answer.revision;
       this.base = value.text;
-      this.set({ conflicts });
+      this.set({ conflicts, meanwhile: null });
       // The page that comes next may have been drawn before this was kept; it needs the backup.
       if (this.dirty || this.leaving) return;
       this.storage().removeItem(this.backup);
@@ -159,7 +183,7 @@ export class Autosaver {
     this.dirty = false;
     this.act = '';
     this.storage().removeItem(this.backup);
-    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched', conflicts: [] });
+    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched', conflicts: [], meanwhile: null });
   }
 
   /** The page says something else by now; it shows as long as nothing was written here. */
@@ -169,6 +193,9 @@ export class Autosaver {
       this.since = since;
     }
     if (this.act === '' && text !== this.state.value.text) this.set({ value: { ...this.state.value, text } });
+    const isForeign = this.act !== '' && text !== this.base && text.trim() !== this.state.value.text.trim();
+    const meanwhile = isForeign ? text : null;
+    if (meanwhile !== this.state.meanwhile) this.set({ meanwhile });
   }
 
   /**
@@ -176,12 +203,13 @@ export class Autosaver {
    * state that it was written from, so that words which others saved since are not replaced by it.
    */
   restore(): void {
-    const left = Backup.safeParse(JSON.parse(this.storage().getItem(this.backup) ?? 'null'));
+    const left = readBackup(this.storage().getItem(this.backup));
     const now = this.state.value.text;
-    if (!left.success || left.data.text === now) return this.storage().removeItem(this.backup);
-    this.act = left.data.act;
+    if (!left || left.text === now) return this.storage().removeItem(this.backup);
+    this.act = left.act;
     // Of a text that was written from another state than is shown, the server decides.
-    this.since = left.data.since ?? (left.data.base === now ? this.since : 0);
-    this.change({ text: left.data.text });
+    this.since = left.since ?? (left.base === now ? this.since : 0);
+    const { places } = left;
+    this.change({ text: left.text, ...(places ? { places: places === 'all' ? places : new Set(places) } : {}) });
   }
 }

@@ -1,12 +1,13 @@
 import { useEffect, useState, type Ref } from 'react';
-import type { GalleyView, Queue } from '@/contract/galley';
+import type { GalleyView } from '@/contract/galley';
 import { whatIsWrong } from '../frame/what-is-wrong';
+import { KeyCap } from '../keys/key-cap';
 import { strings } from '../strings';
 import type { SaveStatus } from './autosaver';
+import type { QueueStep } from './desk-queue';
 
 interface Props {
-  queue: Queue;
-  hasPrevious: boolean;
+  step: QueueStep;
   view: GalleyView;
   /** Title of the rule that the queue is filtered by; null for none. */
   rule: string | null;
@@ -16,15 +17,14 @@ interface Props {
   previous(): void;
   next(): void;
   markDecorative(): void;
-  keepAndGoOn(): void;
-  /** Takes the focus where nothing is written, so that single keys act. */
+  saveAndNext(): void;
+  /** Takes the focus where nothing is written. */
   heading: Ref<HTMLHeadingElement>;
 }
 
-/** Where the picture stands in the queue, whether its words are kept, and the two acts that end it. */
+/** Where the picture stands in the queue, whether its words are saved, and the two acts that end it. */
 export function DeskBar({
-  queue,
-  hasPrevious,
+  step,
   view,
   rule,
   name,
@@ -33,7 +33,7 @@ export function DeskBar({
   previous,
   next,
   markDecorative,
-  keepAndGoOn,
+  saveAndNext,
   heading,
 }: Props) {
   const s = strings.desk;
@@ -50,18 +50,20 @@ export function DeskBar({
     problem: s.problem(wrong),
   }[status];
   return (
-    <header className="bar">
+    <header className="bar desk-bar">
       <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
         <span className="sr-only">{`${name}, `}</span>
-        <b className="text-ink">{s.position(queue.position, queue.total)}</b>{' '}
+        {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}{' '}
         {s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}
       </h1>
-      <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={queue.next === null}>
-        <kbd>J</kbd> {s.next}
-      </button>
-      <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={!hasPrevious}>
-        <kbd>K</kbd> {s.previous}
-      </button>
+      <span className="flex items-center gap-x-2">
+        <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={step.previous === null}>
+          <KeyCap of="desk.previous" /> {s.previous}
+        </button>
+        <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={step.next === null}>
+          <KeyCap of="desk.next" /> {s.next}
+        </button>
+      </span>
       <span role="status" className={`ml-auto ${status === 'problem' || status === 'conflict' ? 'text-fails' : ''}`}>
         {state}
       </span>
@@ -72,10 +74,10 @@ export function DeskBar({
         disabled={decorative.is || decorative.refused}
         title={decorative.refused ? s.allItSays : undefined}
       >
-        {decorative.is && !decorative.refused ? s.isDecorative : s.markDecorative}
+        {decorative.is && !decorative.refused ? s.isDecorative : s.markDecorative} <KeyCap of="text.decorative" />
       </button>
-      <button type="button" className="button" onClick={keepAndGoOn}>
-        {s.keep}
+      <button type="button" className="button" onClick={saveAndNext}>
+        {s.keep} <KeyCap of="desk.save-and-next" />
       </button>
     </header>
   );

@@ -1,34 +1,38 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
+// One component, however long: it joins the parts of the Desk, and what one of them does changes what the others show.
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
-import type { GalleyView, Queue } from '@/contract/galley';
+import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
 import type { Fix } from '@/core/model/finding';
-import type { Credit } from '@/core/picture/credit';
 import { withLines } from '@/core/words/long-description';
-import { useActs } from '../frame/acts';
+import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
-import { clashingPlaces, type Choose, type Keep } from '../frame/keep';
-import type { NoteActions } from '../notes/note-actions';
-import { asQuery } from '../galley/address';
-import { useKeys } from '../primitives/keys';
+import { useActs } from '../frame/acts';
+import { clashingPlaces } from '../frame/keep';
+import { useCommands } from '../keys/use-commands';
 import { strings } from '../strings';
-import { Alike } from './similar';
+import { takeArrival } from './arrival';
+import { moreUrgent, type Written } from './autosaver';
 import { DeskBar } from './bar';
+import { CreditForm } from './credit';
+import type { DeskActions } from './desk-actions';
+import type { QueueStep } from './desk-queue';
 import { DraftView } from './draft';
+import { writeInto } from './field';
 import { History } from './history';
 import { LongDescription } from './long-description';
 import { Passage } from './passage';
+import { PictureFacts, Plate } from './plate';
 import { Places } from './places';
-import { Plate } from './plate';
 import { PurposeChoice } from './purpose';
-import { arriveTo, hasTrail, leaveTrail, takeArrival, takeTrail } from './trail';
-import { useFindings } from './use-findings';
+import { Alike } from './similar';
+import { heardAs, speak } from './speech';
 import { useAutosave } from './use-autosave';
-import { moreUrgent, type Written } from './autosaver';
+import { useFindings } from './use-findings';
+import { useAnnouncedFindings } from './use-announced-findings';
 import { WritingPlace } from './writing-place';
 
 interface Props {
@@ -36,42 +40,34 @@ interface Props {
   picture: number;
   view: GalleyView;
   data: DeskPicture;
-  queue: Queue;
-  /** The server's clock, so that both draw the same dates. */
-  now: string;
-  keep: Keep;
-  choose: Choose;
-  settle(collection: string, places: number[], purpose: string): Promise<void>;
-  undo(collection: string, act: string): Promise<void>;
-  notes: NoteActions;
-  record(collection: string, picture: number, credit: Credit): Promise<void>;
-  /** @returns what somebody else has saved since `base`, which stands then */
-  saveLong(collection: string, picture: number, text: string, act: string, base: string): Promise<string | null>;
+  step: QueueStep;
+  steps: {
+    next: ((how: 'write' | 'look') => void) | null;
+    previous: ((how: 'write' | 'look') => void) | null;
+    leave(): void;
+  };
+  href(picture: number, place?: number): string;
+  actions: DeskActions;
 }
 
 /** One picture at a time, with all that is needed to word it. */
-export function Desk({
-  collection,
-  picture,
-  view,
-  data,
-  queue: latest,
-  now,
-  keep,
-  choose,
-  settle,
-  undo,
-  notes,
-  record,
-  saveLong,
-}: Props) {
-  const router = useRouter();
-  const { did, remember, onUndo } = useActs();
-  // Words that are kept may move the picture in its queue; what comes next stays what it was.
-  const [queue] = useState(latest);
+export function Desk({ collection, picture, view, data, step, steps, href, actions }: Props) {
+  const { keep, choose, settle, notes, record, saveLong } = actions;
+  const client = useQueryClient();
+  const acts = useActs();
+  const { did, remember, say, onTurn } = acts;
+  const name = strings.pictureName(data.name);
   const shown = data.places[0]!;
+  const own = href(picture, shown.id);
   const lang = shown.reading.context.lang ?? shown.page.lang;
   const writing = useRef<HTMLTextAreaElement>(null);
+  const isHere = useRef(true);
+  const [now] = useState(() => new Date().toISOString());
+  const refetch = useCallback(
+    () => client.invalidateQueries({ queryKey: [collection, 'desk', picture] }),
+    [client, collection, picture],
+  );
+
   const pageText = shown.state === 'described' ? shown.heard : '';
   const autosave = useAutosave(
     `${collection}/${picture}/${shown.id}`,
@@ -80,8 +76,10 @@ export function Desk({
       // An emptied field says nothing yet; silence is an act of its own.
       const words = text.trim() === '' ? null : text.trim();
       const answer = await keep({ collection, target: targetOf(places, picture), text: words, act, by, since });
-      remember(strings.undo.saved(strings.pictureName(data.name)), act);
-      router.refresh();
+      remember({ what: strings.undo.altText(name), act, href: own });
+      if (answer.conflicts.length > 0 && !isHere.current)
+        did(strings.undo.clashes(strings.places(clashingPlaces(answer))), null, own);
+      void refetch();
       return answer;
     },
     data.revision,
@@ -97,8 +95,11 @@ export function Desk({
     async ({ text }, act) => {
       const theirs = await saveLong(collection, picture, text.trim(), act, longBase.current);
       setOtherLong(theirs);
-      if (theirs === null) longBase.current = text.trim();
-      router.refresh();
+      if (theirs === null) {
+        longBase.current = text.trim();
+        remember({ what: strings.undo.longDescription(name), act, href: own });
+      }
+      void refetch();
       return { conflicts: theirs === null ? [] : [theirs], revision: 0 };
     },
   );
@@ -106,20 +107,24 @@ export function Desk({
     if (long.saver.currentAct === '') longBase.current = data.longDescription.text;
   }, [long.saver, data.longDescription.text]);
   const { text, places } = autosave.value;
-  const trail = useSyncExternalStore(nothingToHear, hasTrail, () => false);
+
+  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
+  useAnnouncedFindings(text, findings, titles, say);
 
   const heading = useRef<HTMLHeadingElement>(null);
-  const [leaving, setLeaving] = useState(false);
   useEffect(() => {
+    isHere.current = true;
     if (takeArrival() === 'look') heading.current?.focus();
     else {
       writing.current?.focus();
       // Of what was typed before the page listened, nothing is replaced by the next key.
       if (writing.current?.value === pageText) writing.current.select();
     }
+    return () => {
+      isHere.current = false;
+    };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the picture comes
   }, []);
-
   useEffect(() => {
     // What was typed while the page was only drawn yet counts.
     const typed = writing.current?.value;
@@ -127,49 +132,49 @@ export function Desk({
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page begins to listen
   }, [saver]);
 
-  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
+  const { position, total } = step;
+  const state = shown.waitingDraft !== null ? 'draft' : shown.state;
+  const found = shown.findings.length;
+  const whereabouts = position === null ? null : strings.desk.whereabouts(position, total, name, state, found);
+  const saidAt = useRef<number | null>(null);
+  useEffect(() => {
+    // Once for each picture: what changes at it is said by what changed it.
+    if (whereabouts === null || saidAt.current === picture) return;
+    saidAt.current = picture;
+    say(whereabouts);
+  }, [picture, whereabouts, say]);
 
   useEffect(
     () =>
-      onUndo((act) => {
+      onTurn((act) => {
         // What is being written here and was not undone stays.
         for (const one of [saver, long.saver]) if (one.currentAct === act) one.forget();
-        router.refresh();
+        void refetch();
       }),
-    [onUndo, saver, long.saver, router],
+    [onTurn, saver, long.saver, refetch],
   );
 
   const wantsLong = shown.purpose === 'complex' || shown.findings.some((f) => f.rule === 'needs-long-description');
   const namesControl = shown.reading.context.control?.text === '';
-  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
 
-  const goOn = async (how: 'write' | 'look') => {
-    if (leaving) return;
-    setLeaving(true);
-    await Promise.all([saver.flush(), long.saver.flush()]);
-    // Somebody has to choose first.
-    if ([saver, long.saver].some((one) => one.get().status === 'conflict')) {
-      setLeaving(false);
-      document.querySelector<HTMLElement>('[data-conflicts] button')?.focus();
-      return;
-    }
-    const act = saver.currentAct;
-    if (act) did(strings.undo.saved(strings.pictureName(data.name)), act);
-    leaveTrail(deskHref(picture));
-    arriveTo(how);
-    router.push(queue.next === null ? `/c/${collection}/galley?${asQuery(view)}` : deskHref(queue.next));
+  /** Somebody has to choose first. */
+  const isHeldBack = (): boolean => {
+    if (![saver, long.saver].some((one) => one.get().status === 'conflict')) return false;
+    document.querySelector<HTMLElement>('[data-conflicts] button')?.focus();
+    return true;
   };
-  const goBack = async () => {
-    if (leaving) return;
-    await Promise.all([saver.flush(), long.saver.flush()]);
-    const address = takeTrail() ?? (queue.previous === null ? null : deskHref(queue.previous));
-    if (!address) return;
-    setLeaving(true);
-    arriveTo('look');
-    router.push(address);
+  const go = (to: 'next' | 'previous', how?: 'write' | 'look') => {
+    if (isHeldBack()) return;
+    const arrive = how ?? (document.activeElement === writing.current ? 'write' : 'look');
+    const leads = steps[to];
+    if (leads) leads(arrive);
+    else if (to === 'next' && position === total) {
+      did(strings.desk.last(total));
+      if (how) steps.leave();
+    }
   };
   const markDecorative = async () => {
-    if (namesControl) return;
+    if (namesControl) return did(strings.desk.allItSays);
     const act = crypto.randomUUID();
     const since = saver.startedFrom;
     saver.forget('');
@@ -178,19 +183,20 @@ export function Desk({
       answer.conflicts.length > 0
         ? strings.undo.clashes(strings.places(clashingPlaces(answer)))
         : strings.undo.silenced(strings.places(answer.places)),
-      answer.places > 0 ? act : null,
+      answer.places > 0 ? { what: strings.undo.decorative(name), act, href: own } : null,
     );
-    router.refresh();
+    void refetch();
   };
+  const put = (words: string, by: Written['by']) => {
+    if (writing.current) writeInto(writing.current, words);
+    saver.change({ text: words, by });
+    writing.current?.focus();
+  };
+  const draft = shown.waitingDraft ?? data.draft?.text ?? null;
   const acceptDraft = () => {
-    const draft = shown.waitingDraft ?? data.draft?.text;
-    if (!draft) return;
-    saver.change({ text: draft, by: 'drafter' });
-    writing.current?.focus();
-  };
-  const startFrom = (words: string) => {
-    saver.change({ text: words, by: 'person' });
-    writing.current?.focus();
+    if (draft === null) return say(strings.desk.noDraft);
+    put(draft, 'drafter');
+    say(strings.desk.accepted(draft));
   };
   const describe = (lines: readonly string[]) => {
     long.saver.change({ text: withLines(long.value.text, lines) });
@@ -200,69 +206,63 @@ export function Desk({
   };
   const apply = async (fix: Fix) => {
     if (fix.kind === 'mark decorative') await markDecorative();
-    else if (fix.kind === 'use words') saver.change({ text: fix.text, by: 'person' });
+    else if (fix.kind === 'use words') put(fix.text, 'person');
     else {
-      await notes.acceptWord(collection, fix.word);
-      did(strings.notes.accepted(fix.word), null);
-      router.refresh();
+      const act = crypto.randomUUID();
+      await notes.acceptWord(collection, fix.word, act);
+      did(strings.notes.accepted(fix.word), { what: strings.undo.word(fix.word), act });
+      void refetch();
     }
   };
   const ignoreFinding = async (rule: string, reason: string, by: string) => {
     await saver.flush();
     const act = crypto.randomUUID();
-    const count = await notes.ignoreFinding(
-      collection,
-      { kind: 'places', places: [shown.id] },
-      { rule, reason, by, act },
-    );
-    did(strings.notes.ignoredIn(strings.places(count)), act);
-    router.refresh();
+    const target: Target = { kind: 'places', places: [shown.id] };
+    const count = await notes.ignoreFinding(collection, target, { rule, reason, by, act });
+    const what = strings.undo.ignored(titles[rule] ?? rule, name);
+    did(strings.notes.ignoredIn(strings.places(count)), { what, act, href: own });
+    void refetch();
   };
   const bringBack = async (rule: string) => {
-    await notes.bringBack(collection, shown.id, rule);
-    did(strings.notes.broughtBack, null);
-    router.refresh();
+    const act = crypto.randomUUID();
+    await notes.bringBack(collection, shown.id, rule, act);
+    did(strings.notes.broughtBack, { what: strings.undo.shownAgain(titles[rule] ?? rule, name), act, href: own });
+    void refetch();
+  };
+  const hear = () => {
+    const words = text.trim();
+    const spoken = words === '' && shown.state === 'decorative' ? strings.desk.decorative : heardAs(shown.reading, words);
+    if (!speak(spoken, lang)) did(strings.desk.noSpeech);
   };
 
-  useKeys({
-    j: () => void goOn('look'),
-    k: () => void goBack(),
-    s: () => void markDecorative(),
-    t: acceptDraft,
-    w: () => writing.current?.focus(),
+  useCommands({
+    'desk.next': () => go('next'),
+    'desk.previous': () => go('previous'),
+    'desk.save-and-next': () => go('next', 'write'),
+    'desk.write': () => writing.current?.focus(),
+    'text.decorative': () => void markDecorative(),
+    'text.accept-draft': acceptDraft,
+    'text.hear': hear,
   });
 
   return (
     <div>
       <DeskBar
-        queue={queue}
-        hasPrevious={trail || queue.previous !== null}
+        step={step}
         view={view}
         rule={view.rule === 'any' ? null : (titles[view.rule] ?? view.rule)}
-        name={strings.pictureName(data.name)}
+        name={name}
         status={moreUrgent(autosave.status, long.status)}
         decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
-        previous={() => void goBack()}
-        next={() => void goOn('look')}
+        previous={() => go('previous', 'look')}
+        next={() => go('next', 'look')}
         markDecorative={() => void markDecorative()}
-        keepAndGoOn={() => void goOn('write')}
+        saveAndNext={() => go('next', 'write')}
         heading={heading}
       />
       <div className="desk">
-        <Plate
-          collection={collection}
-          data={data}
-          reading={shown.reading}
-          lang={lang}
-          say={startFrom}
-          describe={describe}
-          record={async (credit) => {
-            await record(collection, picture, credit);
-            did(strings.desk.details.recorded, null);
-            router.refresh();
-          }}
-        />
-        <section className="min-w-0">
+        <Plate collection={collection} data={data} />
+        <section className="desk-hands" aria-label={strings.desk.write}>
           {data.conflicts.length > 0 && (
             <div data-conflicts data-focus-home="textarea">
               {data.conflicts.map((c) => (
@@ -270,37 +270,28 @@ export function Desk({
                   key={c.id}
                   conflict={c}
                   level={2}
+                  isMine={saver.get().status === 'conflict'}
                   choose={async (choice, words) => {
                     const act = crypto.randomUUID();
                     const chosen = await choose(collection, c.id, choice, act);
                     if (c.appearanceId === shown.id || saver.get().status === 'conflict') saver.forget(words ?? '');
                     writing.current?.focus();
                     did(
-                      chosen ? strings.conflict.chosen(strings.pictureName(c.picture), choice) : strings.conflict.late,
-                      chosen ? act : null,
+                      chosen ? strings.conflict.chosen(name) : strings.conflict.late,
+                      chosen ? { what: strings.undo.choice(name), act, href: own } : null,
                     );
-                    router.refresh();
+                    void refetch();
                   }}
                 />
               ))}
             </div>
           )}
-          <Passage place={shown} text={text} lang={lang} />
-          <PurposeChoice
-            purpose={shown.purpose}
-            settled={shown.purposeSettled}
-            evidence={shown.evidence}
-            sure={shown.purposeSure}
-            known={shown.answers}
-            settle={async (purpose: Purpose) => {
-              await settle(collection, [shown.id], purpose);
-              did(strings.undo.settled(strings.desk.purposes[purpose].toLowerCase()), null);
-              router.refresh();
-            }}
-          />
           <WritingPlace
             ref={writing}
+            name={name}
+            page={shown.pageName}
             text={text}
+            isWritten={autosave.status !== 'untouched'}
             lang={lang}
             reading={shown.reading}
             limit={data.limit}
@@ -311,13 +302,34 @@ export function Desk({
             titles={titles}
             now={now}
             collection={collection}
+            meanwhile={saver.currentAct !== '' && data.conflicts.length === 0 ? autosave.meanwhile : null}
             change={(next) => saver.change({ text: next, by: 'person' })}
             apply={(fix) => void apply(fix)}
             ignoreFinding={ignoreFinding}
             bringBack={bringBack}
-            keepAndGoOn={() => void goOn('write')}
-            locked={leaving}
+            hear={hear}
             leave={() => heading.current?.focus()}
+          />
+          <DraftView place={shown} draft={data.draft} lang={lang} accept={acceptDraft} isTaken={text === draft} />
+          <Places
+            data={data}
+            chosen={places}
+            href={(id) => href(picture, id)}
+            choose={(next) => saver.change({ places: next })}
+          />
+          <PurposeChoice
+            purpose={shown.purpose}
+            settled={shown.purposeSettled}
+            evidence={shown.evidence}
+            sure={shown.purposeSure}
+            known={shown.answers}
+            settle={async (purpose: Purpose) => {
+              const act = crypto.randomUUID();
+              await settle(collection, [shown.id], purpose, act);
+              const what = strings.undo.purpose(name);
+              did(strings.undo.settled(strings.desk.purposes[purpose].toLowerCase()), { what, act, href: own });
+              void refetch();
+            }}
           />
           <LongDescription
             ref={longWriting}
@@ -336,42 +348,51 @@ export function Desk({
               else long.saver.change({ text: long.value.text });
               longWriting.current?.focus();
             }}
-            undo={async (act) => {
-              long.saver.forget();
-              await undo(collection, act);
-              did(strings.undo.done, null);
-              router.refresh();
+            use={(words) => {
+              long.saver.change({ text: words });
+              longWriting.current?.focus();
             }}
           />
-          <div className="grid gap-x-7 gap-y-5 border-t border-hair px-4 py-3.5 text-[14px] sm:px-7 lg:grid-cols-2">
-            <Places
-              data={data}
-              chosen={places}
-              href={(id) => `${deskHref(picture)}&place=${id}`}
-              choose={(next) => saver.change({ places: next })}
-            />
-            <DraftView place={shown} draft={data.draft} lang={lang} accept={acceptDraft} />
-          </div>
-          {data.similar && <Alike alike={data.similar} collection={collection} href={deskHref} start={startFrom} />}
+          <CreditForm
+            key={JSON.stringify(data.credit)}
+            credit={data.credit}
+            record={async (credit) => {
+              const act = crypto.randomUUID();
+              await record(collection, picture, credit, act);
+              did(strings.desk.details.recorded, { what: strings.undo.credit(name), act, href: own });
+              void refetch();
+            }}
+          />
           <History
-            use={(words) => (words === '' ? void markDecorative() : startFrom(words))}
             place={shown}
             lang={lang}
             now={now}
-            undo={async (act) => {
-              saver.forget();
-              await undo(collection, act);
-              did(strings.undo.done, null);
-              router.refresh();
-            }}
+            use={(words) => (words === '' ? void markDecorative() : put(words, 'person'))}
           />
         </section>
+        <div className="desk-around">
+          <PictureFacts
+            data={data}
+            reading={shown.reading}
+            lang={lang}
+            collection={collection}
+            say={(words) => put(words, 'person')}
+            describe={describe}
+          />
+          <Passage place={shown} text={text} lang={lang} />
+          {data.similar && (
+            <Alike
+              alike={data.similar}
+              collection={collection}
+              href={href}
+              start={(words) => put(words, 'person')}
+            />
+          )}
+        </div>
       </div>
     </div>
   );
 }
-
-const nothingToHear = () => () => {};
 
 function targetOf(places: Written['places'], picture: number): Target {
   return places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };

@@ -1,5 +1,6 @@
 import type { DeskPlace } from '@/contract/desk';
 import type { Draft } from '@/core/draft/draft';
+import { KeyCap } from '../keys/key-cap';
 import { Heard } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
 import { strings } from '../strings';
@@ -9,37 +10,46 @@ interface Props {
   draft: Draft | null;
   lang: string | null;
   accept(): void;
+  /** The field says what the draft says. */
+  isTaken: boolean;
 }
 
 /** What a machine can say from what is known around the picture, with the evidence for it. */
-export function DraftView({ place, draft, lang, accept }: Props) {
+export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
   const s = strings.desk;
   const text = place.waitingDraft ?? draft?.text ?? null;
+  const evidence = (draft?.evidence ?? []).map(
+    (e) => `${s.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`,
+  );
   return (
-    <section aria-labelledby="draft">
-      <h2 id="draft" className="mb-2 flex items-center gap-1.5 text-[13px] font-bold">
+    <section
+      aria-labelledby="draft"
+      className="grid grid-cols-[30px_minmax(0,1fr)_auto] gap-x-2 border-t border-hair px-4 py-3 sm:px-7"
+    >
+      <span className="pt-1">
         <Mark state="draft" />
-        {s.draft}
-      </h2>
-      {text === null ? (
-        <p className="text-ink-2">{s.noDraft}</p>
-      ) : (
-        <p className="text-[16px]">
-          <Heard text={text} lang={lang} />
-        </p>
-      )}
-      {draft?.missing && <p className="mt-1 text-[13px] text-look">{strings.message(draft.missing)}</p>}
-      {draft && draft.evidence.length > 0 && (
-        <p className="mt-1 text-[13px] break-words text-ink-2">
-          {s.from}:{' '}
-          {draft.evidence
-            .map((e) => `${s.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`)
-            .join(' · ')}
-        </p>
-      )}
-      {text !== null && (
-        <button type="button" className="link mt-2" onClick={accept}>
-          {s.accept}
+      </span>
+      <div className="min-w-0">
+        <h2 id="draft" className="sr-only">
+          {s.draft}
+        </h2>
+        {text === null ? (
+          <p className="text-[14px] text-ink-2">{s.noDraft}</p>
+        ) : (
+          <p className="text-[18px] leading-[1.4]">
+            <Heard text={text} lang={lang} />
+          </p>
+        )}
+        {draft?.missing && <p className="mt-0.5 text-[13px] text-look">{strings.message(draft.missing)}</p>}
+        {evidence.length > 0 && (
+          <p className="mt-0.5 line-clamp-2 text-[13px] break-words text-ink-2" title={evidence.join(' · ')}>
+            {s.from} {evidence.join(' · ')}
+          </p>
+        )}
+      </div>
+      {text !== null && !isTaken && (
+        <button type="button" className="link self-start text-[14px]" onClick={accept}>
+          {s.accept} <KeyCap of="text.accept-draft" />
         </button>
       )}
     </section>

@@ -1,39 +1,42 @@
 import type { DeskPlace } from '@/contract/desk';
 import { writtenWords } from '@/core/model/wording';
 import { Heard } from '../primitives/heard';
+import { Fold } from './fold';
 import { strings } from '../strings';
 
 interface Props {
   place: DeskPlace;
   lang: string | null;
   now: string;
-  undo(act: string): Promise<void>;
   /** Puts an earlier text into the field again; `''` marks the picture decorative. */
   use(text: string): void;
 }
 
 /** Every text that this place was given, by whom, and what became of it; the page's own last. */
-export function History({ place, lang, now, undo, use }: Props) {
+export function History({ place, lang, now, use }: Props) {
   const s = strings.desk;
   const found = writtenWords(place.reading);
+  const [newest] = place.history;
   const latest = place.history.find((w) => w.state === 'accepted')?.id;
   return (
-    <section aria-labelledby="history" className="border-t border-hair px-4 py-3.5 text-[14px] text-ink-2 sm:px-7">
-      <h2 id="history" className="mb-2 text-[13px] font-bold text-ink">
-        {s.history}
-      </h2>
-      <ul className="grid gap-1">
+    <Fold
+      title={s.history}
+      summary={
+        newest ? (
+          <>
+            {strings.when(newest.at, new Date(now))}, {s.by[newest.by as 'person'][newest.state as 'accepted']}
+          </>
+        ) : (
+          s.asFound
+        )
+      }
+    >
+      <ul className="grid gap-1 text-[14px] text-ink-2">
         {place.history.map((w) => (
           <li key={w.id}>
             {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter' | 'page'][w.state as 'accepted']}:{' '}
             <Said text={w.text} lang={lang} />{' '}
-            {w.id === latest ? (
-              <button type="button" className="link" onClick={() => void undo(w.act)}>
-                {s.undoThis}
-              </button>
-            ) : (
-              w.text !== null && <UseAgain text={w.text} use={use} />
-            )}
+            {w.id !== latest && w.text !== null && <UseAgain text={w.text} use={use} />}
           </li>
         ))}
         <li>
@@ -41,7 +44,7 @@ export function History({ place, lang, now, undo, use }: Props) {
           {found !== null && latest !== undefined && <UseAgain text={found} use={use} />}
         </li>
       </ul>
-    </section>
+    </Fold>
   );
 }
 

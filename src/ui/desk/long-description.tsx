@@ -5,6 +5,7 @@ import type { LongText } from '@/contract/desk';
 import { longDescriptionHtml } from '@/core/words/long-description';
 import { lengthOf } from '@/core/words/graphemes';
 import { Copy } from '../primitives/copy';
+import { Fold } from './fold';
 import { strings } from '../strings';
 
 interface Props {
@@ -19,24 +20,23 @@ interface Props {
   /** What somebody else has saved while this one was written; null when nobody has. */
   other: string | null;
   choose(choice: 'ours' | 'theirs'): void;
-  undo(act: string): Promise<void>;
+  /** Puts an earlier text into the field again. */
+  use(text: string): void;
 }
 
 /** What a short text cannot say: written with headings and lists, kept like words, and taken as HTML. */
-export function LongDescription({ ref, text, history, lang, wanted, now, change, other, choose, undo }: Props) {
+export function LongDescription({ ref, text, history, lang, wanted, now, change, other, choose, use }: Props) {
   const s = strings.desk.long;
-  const [open] = useState(wanted || text !== '');
+  const [open] = useState(text !== '');
   const html = longDescriptionHtml(text);
   const latest = history.find((h) => h.state === 'accepted')?.id;
   return (
-    <details open={open} className="border-t border-hair px-4 py-2.5 text-[14px] sm:px-7">
-      <summary className="min-h-6 cursor-pointer">
-        <b className="text-[13px]">{s.title}</b>{' '}
-        <span className="text-[13px] text-ink-2">
-          {text.trim() === '' ? s.none : strings.desk.length(lengthOf(text))}
-        </span>
-      </summary>
-      <div className="mt-1.5 grid gap-x-7 gap-y-3 pb-1.5 lg:grid-cols-2">
+    <Fold
+      title={s.title}
+      open={open}
+      summary={text.trim() !== '' ? strings.desk.length(lengthOf(text)) : wanted ? s.wanted : s.none}
+    >
+      <div className="grid gap-x-7 gap-y-3 pb-1.5 text-[14px] lg:grid-cols-2">
         <div>
           <textarea
             ref={ref}
@@ -95,11 +95,11 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
             <li key={h.id}>
               {strings.when(h.at, new Date(now))}, {h.text === '' ? s.emptied : s.was[h.state]}
               {h.text !== '' && `: ${strings.desk.length(lengthOf(h.text))}`}
-              {h.id === latest && (
+              {h.id !== latest && h.text !== '' && (
                 <>
                   {' '}
-                  <button type="button" className="link" onClick={() => void undo(h.act)}>
-                    {strings.desk.undoThis}
+                  <button type="button" className="link" onClick={() => use(h.text)}>
+                    {strings.desk.useAgain}
                     <span className="sr-only">: {s.title}</span>
                   </button>
                 </>
@@ -108,6 +108,6 @@ export function LongDescription({ ref, text, history, lang, wanted, now, change,
           ))}
         </ul>
       )}
-    </details>
+    </Fold>
   );
 }

@@ -1,31 +1,23 @@
 import type { DeskPlace } from '@/contract/desk';
 import { strings } from '../strings';
+import { heardAs } from './speech';
 
 /** The passage as it reads, with the words standing in it as they will be heard. */
 export function Passage({ place, text, lang }: { place: DeskPlace; text: string; lang: string | null }) {
   const s = strings.desk;
   const { reading } = place;
   const words = text.trim();
-  const control = reading.context.control?.text === '' ? reading.context.control : null;
-  const decorative = words === '' && place.state === 'decorative' && !control;
-  const here = decorative
-    ? s.decorative
-    : control
-      ? words === ''
-        ? s.nothingControl(control.kind)
-        : s.saidControl(control.kind, words)
-      : words === ''
-        ? s.nothing
-        : s.described(words);
+  const isSilent = words === '' && place.state === 'decorative' && reading.context.control?.text !== '';
+  const here = isSilent ? s.decorative : heardAs(reading, words);
   const path = reading.context.headings.includes(place.pageName)
     ? reading.context.headings
     : [place.pageName, ...reading.context.headings];
   return (
-    <section aria-label={s.passage} className="border-b border-hair px-4 pt-4 pb-3.5 sm:px-7">
+    <section aria-label={s.passage} className="px-4 pt-2 pb-3.5 sm:px-6">
       <p className="mb-1.5 text-[13px] break-words text-ink-2">{path.join(' › ')}</p>
       <p lang={lang ?? undefined} dir="auto" className="font-heard text-[16.5px] leading-[1.55] text-ink-2">
         {reading.context.before}{' '}
-        <span className={`bg-wash px-1 py-px text-ink ${decorative || words === '' ? 'italic' : ''}`}>{here}</span>{' '}
+        <mark className={`passage-here px-1 py-px text-ink ${words === '' ? 'italic' : ''}`}>{here}</mark>{' '}
         {reading.context.after}
       </p>
       {reading.context.caption && (

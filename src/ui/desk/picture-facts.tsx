@@ -1,9 +1,7 @@
 'use client';
 
-import { useState } from 'react';
 import { thingMessage } from '@/core/picture/names';
 import type { DeskPicture, DeskDetails } from '@/contract/desk';
-import { creditLine, type Credit } from '@/core/picture/credit';
 import { countedThings } from '@/core/picture/things';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings';
@@ -120,48 +118,6 @@ function Written({ lines, lang, say, describe }: Omit<DetailsProps, 'details'> &
         <Copy text={text} label={s.copy} />
       </p>
     </section>
-  );
-}
-
-interface CreditProps {
-  credit: Credit;
-  record(credit: Credit): Promise<void>;
-}
-
-/** Whom the picture is owed to, and the line that says so. */
-export function CreditForm({ credit, record }: CreditProps) {
-  const [fields, setFields] = useState(credit);
-  const line = creditLine(fields);
-  const changed = (['credit', 'licence', 'source'] as const).some((key) => fields[key] !== credit[key]);
-  return (
-    <details className="mt-3 text-[13.5px]" open={line !== '' ? undefined : false}>
-      <summary className="min-h-6 cursor-pointer font-bold">{line === '' ? s.noCredit : s.creditIs(line)}</summary>
-      <form
-        className="mt-1.5 grid gap-1.5"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void record(fields);
-        }}
-      >
-        {(['credit', 'licence', 'source'] as const).map((key) => (
-          <label key={key} className="grid grid-cols-[70px_minmax(0,1fr)] items-baseline gap-2">
-            <span className="text-ink-2">{s.creditFields[key]}</span>
-            <input
-              className="field"
-              value={fields[key]}
-              maxLength={key === 'source' ? 2000 : 300}
-              onChange={(e) => setFields({ ...fields, [key]: e.target.value })}
-            />
-          </label>
-        ))}
-        <p className="fixes">
-          <button type="submit" className="link" disabled={!changed}>
-            {s.record}
-          </button>
-          {line !== '' && <Copy text={line} label={s.copyCredit} />}
-        </p>
-      </form>
-    </details>
   );
 }
 

@@ -3,6 +3,7 @@
 import { positionOf } from '@/core/model/appearance';
 
 import Link from 'next/link';
+import { useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings';
@@ -15,11 +16,19 @@ interface Props {
   choose(places: Written['places']): void;
 }
 
+/** Places that are shown before the others are asked for. */
+const SHOWN = 4;
+/** So many are not worth a fold. */
+const FEW = 5;
+
 /** All places of the picture with what they say, and which of them the words are for. */
 export function Places({ data, chosen, href, choose }: Props) {
   const s = strings.desk;
   const { places, placesTotal } = data;
+  const [isOpen, setOpen] = useState(false);
   const isChosen = (id: number) => chosen === 'all' || chosen.has(id);
+  const count = chosen === 'all' ? placesTotal : chosen.size;
+  const listed = isOpen || places.length <= FEW ? places : places.slice(0, SHOWN);
   const toggle = (id: number) => {
     const next = new Set(chosen === 'all' ? places.map((p) => p.id) : chosen);
     if (!next.delete(id)) next.add(id);
@@ -27,13 +36,13 @@ export function Places({ data, chosen, href, choose }: Props) {
     if (next.size > 0) choose(next);
   };
   return (
-    <section aria-labelledby="places">
-      <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
-        <h2 id="places" className="text-[13px] font-bold">
-          {s.places}
+    <section aria-labelledby="places" className="border-t border-hair px-4 py-2.5 text-[14px] sm:px-7">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <h2 id="places" className="text-[14px]">
+          <b>{s.places}</b> <span className="text-ink-2">{s.placesOf(count, placesTotal)}</span>
         </h2>
         {placesTotal > 1 && (
-          <span className="fixes text-[13px]">
+          <span className="fixes">
             <button type="button" className="link" onClick={() => choose('all')}>
               {s.everywhere}
             </button>
@@ -44,13 +53,13 @@ export function Places({ data, chosen, href, choose }: Props) {
         )}
       </div>
       <ul
-        className="grid max-h-[340px] gap-1.5 overflow-y-auto"
-        tabIndex={placesTotal > 5 ? 0 : undefined}
+        className={`mt-1 grid gap-x-6 gap-y-1 sm:grid-cols-2 ${isOpen ? 'max-h-[340px] overflow-y-auto' : ''}`}
+        tabIndex={isOpen && places.length > FEW ? 0 : undefined}
         aria-labelledby="places"
       >
-        {places.map((p, i) => (
-          <li key={p.id} className="grid grid-cols-[24px_1fr] items-start gap-1.5">
-            <span className="flex min-h-6 items-center justify-center">
+        {listed.map((p, i) => (
+          <li key={p.id} className="grid grid-cols-[24px_minmax(0,1fr)] items-start">
+            <span className="flex min-h-6 items-center">
               <input
                 type="checkbox"
                 checked={isChosen(p.id)}
@@ -72,8 +81,7 @@ export function Places({ data, chosen, href, choose }: Props) {
                 {p.reading.location.kind === 'script' ? s.byScript : strings.delivery.line(positionOf(p.reading).line)}
                 {p.reading.layout.fold === 'below' && `, ${s.belowFold}`}
               </span>
-              <br />
-              <span className="text-[15px] text-ink-2">
+              <span className="block truncate text-[15px] text-ink-2">
                 {p.heard ? (
                   <Heard text={p.heard} lang={p.reading.context.lang ?? p.page.lang} />
                 ) : (
@@ -86,8 +94,13 @@ export function Places({ data, chosen, href, choose }: Props) {
           </li>
         ))}
       </ul>
-      {placesTotal > places.length && (
-        <p className="mt-2 text-[13px] text-ink-2">{s.morePlaces(placesTotal - places.length)}</p>
+      {places.length > FEW && (
+        <button type="button" className="link mt-1 text-[13px]" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+          {isOpen ? s.fewerPlaces : s.allPlaces(placesTotal)}
+        </button>
+      )}
+      {isOpen && placesTotal > places.length && (
+        <p className="mt-1 text-[13px] text-ink-2">{s.morePlaces(placesTotal - places.length)}</p>
       )}
     </section>
   );

@@ -5,23 +5,16 @@ import { useState } from 'react';
 import { colourMessage } from '@/core/picture/names';
 import type { DeskPicture } from '@/contract/desk';
 import type { Appearance } from '@/core/model/appearance';
-import type { Credit } from '@/core/picture/credit';
-import { CreditForm, Outlines, PictureDetailsView } from './picture-facts';
+import { Outlines, PictureDetailsView } from './picture-facts';
 import { strings } from '../strings';
 
 interface Props {
   collection: string;
   data: DeskPicture;
-  reading: Appearance;
-  lang: string | null;
-  say(text: string): void;
-  /** Puts lines into the long description. */
-  describe(lines: readonly string[]): void;
-  record(credit: Credit): Promise<void>;
 }
 
-/** The picture, large, and the facts about its file. */
-export function Plate({ collection, data, reading, lang, say, describe, record }: Props) {
+/** The picture, large, with what was recognised in it outlined where that is wanted. */
+export function Plate({ collection, data }: Props) {
   const [show, setShow] = useState({ text: false, things: false });
   const { details } = data;
   const found = { text: (details?.lines.length ?? 0) > 0, things: (details?.things.length ?? 0) > 0 };
@@ -29,14 +22,13 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
   const { picture } = data;
   const src = `/found/${collection}/${picture.id}`;
   const shows = picture.sha256 !== null && !picture.broken;
-  const type = picture.type?.replace(/^image\/|\+xml$/g, '').toUpperCase();
   return (
-    <section aria-label={s.facts} className="border-b border-hair p-5 lg:border-r lg:border-b-0 lg:px-6">
+    <section aria-label={s.picture} className="desk-picture">
       {shows ? (
         <Dialog.Root>
           <Dialog.Trigger className="block w-full cursor-zoom-in">
             <span className="relative mx-auto block w-fit max-w-full">
-              <img src={src} alt={s.whole} className="plate max-h-[420px] max-w-full" />
+              <img src={src} alt={s.whole} className="plate max-h-[220px] max-w-full lg:max-h-[294px]" />
               <Outlines details={details} show={show} />
             </span>
           </Dialog.Trigger>
@@ -58,7 +50,7 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
           </Dialog.Portal>
         </Dialog.Root>
       ) : (
-        <p className="flex min-h-[200px] items-center justify-center border border-dashed border-hair-2 p-6 text-center text-ink-2">
+        <p className="flex min-h-[120px] items-center justify-center border border-dashed border-hair-2 p-6 text-center text-ink-2">
           {picture.broken
             ? s.broken(strings.message(picture.broken))
             : picture.unread
@@ -84,7 +76,27 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
             ))}
         </fieldset>
       )}
-      <p className="mt-4 flex flex-wrap gap-x-4 gap-y-1 text-[13px] text-ink-2">
+    </section>
+  );
+}
+
+interface FactsProps extends Props {
+  reading: Appearance;
+  lang: string | null;
+  say(text: string): void;
+  /** Puts lines into the long description. */
+  describe(lines: readonly string[]): void;
+}
+
+/** The facts about the picture's file, and what was seen in it. */
+export function PictureFacts({ collection, data, reading, lang, say, describe }: FactsProps) {
+  const s = strings.desk;
+  const { picture, details } = data;
+  const src = `/found/${collection}/${picture.id}`;
+  const type = picture.type?.replace(/^image\/|\+xml$/g, '').toUpperCase();
+  return (
+    <section aria-label={s.facts} className="px-4 pt-1 pb-3 sm:px-6">
+      <p className="flex flex-wrap gap-x-4 gap-y-1 text-[13px] text-ink-2">
         <b className="font-semibold break-all text-ink">{strings.pictureName(data.name)}</b>
         {picture.width !== null && picture.height !== null && <span>{s.natural(picture.width, picture.height)}</span>}
         {reading.layout.width !== null && reading.layout.height !== null && (
@@ -118,7 +130,6 @@ export function Plate({ collection, data, reading, lang, say, describe, record }
         </details>
       )}
       {details && <PictureDetailsView details={details} lang={lang} say={say} describe={describe} />}
-      <CreditForm key={JSON.stringify(data.credit)} credit={data.credit} record={record} />
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { ToggleGroup } from 'radix-ui';
 import type { Message } from '@/core/model/message';
 import { PURPOSES, type Purpose } from '@/core/model/appearance';
 import type { Answers } from '@/core/purpose/decision-tree';
+import { Fold } from './fold';
 import { Questions } from './questions';
 import { strings } from '../strings';
 
@@ -18,11 +19,20 @@ interface Props {
   settle(purpose: Purpose): Promise<void>;
 }
 
-/** What the picture does here: proposed with its evidence, settled by a person. */
+/** What the picture does here, in one line: proposed with its evidence, or set by a person, who can change it. */
 export function PurposeChoice({ purpose, settled, evidence, sure, known, settle }: Props) {
   const s = strings.desk;
+  const reasons = evidence.map(strings.message).join(', ');
   return (
-    <section className="border-b border-hair px-4 py-2.5 text-[14.5px] sm:px-7">
+    <Fold
+      title={s.purpose}
+      summary={
+        <>
+          <b className="text-ink">{s.purposes[purpose]}</b>
+          {settled ? `, ${s.settled}` : `, ${s.proposed(reasons, sure)}`}
+        </>
+      }
+    >
       <ToggleGroup.Root
         type="single"
         value={purpose}
@@ -36,10 +46,7 @@ export function PurposeChoice({ purpose, settled, evidence, sure, known, settle 
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <p className="mt-1 text-[13px] text-ink-2">
-        {settled ? s.settled : s.proposed(evidence.map(strings.message).join(', '), sure)}
-      </p>
       <Questions known={known} settle={settle} />
-    </section>
+    </Fold>
   );
 }

@@ -15,7 +15,7 @@ interface Props {
 export function Alike({ alike: { similarGroup, total, members }, collection, href, start }: Props) {
   const s = strings.desk.alike;
   return (
-    <section aria-labelledby="alike" className="border-t border-hair px-4 py-3.5 text-[14px] sm:px-7">
+    <section aria-labelledby="alike" className="border-t border-hair px-4 py-3.5 text-[14px] sm:px-6">
       <div className="mb-2 flex flex-wrap items-baseline justify-between gap-x-4">
         <h2 id="alike" className="text-[13px] font-bold">
           {s.title(total)}
@@ -25,7 +25,7 @@ export function Alike({ alike: { similarGroup, total, members }, collection, hre
         </Link>
       </div>
       {total > BEST_OF_SERIES && <p className="mb-2 text-[13px] text-ink-2">{s.best(BEST_OF_SERIES)}</p>}
-      <ul className="grid gap-x-6 gap-y-3 md:grid-cols-2">
+      <ul className="grid gap-x-6 gap-y-3">
         {members.map((m) => (
           <li key={m.id} className="grid grid-cols-[64px_minmax(0,1fr)] gap-x-3">
             <Link href={href(m.id)} prefetch={false} className="flex h-[48px] items-start">

@@ -1,6 +1,7 @@
 'use client';
 
 import { useEffect, useState, useSyncExternalStore } from 'react';
+import { backupKey, noteUnsaved } from '../frame/unsaved';
 import { Autosaver, type Written } from './autosaver';
 
 /**
@@ -11,21 +12,27 @@ import { Autosaver, type Written } from './autosaver';
  * @param since the revision of what the page says
  */
 export function useAutosave(key: string, initial: Written, save: Parameters<Autosaver['saveWith']>[0], since?: number) {
-  const [saver] = useState(() => new Autosaver(`detto.unkept.${key}`, initial, () => localStorage, since));
+  const [saver] = useState(() => new Autosaver(backupKey(key), initial, () => localStorage, since));
   const state = useSyncExternalStore(saver.subscribe, saver.get, saver.get);
   const { text } = initial;
   useEffect(() => {
     saver.saveWith(save);
   });
   useEffect(() => saver.pageSays(text, since), [saver, text, since]);
+  const { status } = state;
+  useEffect(() => noteUnsaved(key, status === 'problem'), [key, status]);
   useEffect(() => {
     saver.restore();
     const leave = () => saver.leave();
     window.addEventListener('pagehide', leave);
     return () => {
       window.removeEventListener('pagehide', leave);
-      void saver.flush();
+      // Nobody waits for it: what cannot be saved now is tried again, and said in the frame.
+      const stop = saver.subscribe(() => noteUnsaved(key, saver.get().status === 'problem'));
+      void saver.flush().then(() => {
+        if (saver.get().status !== 'problem') stop();
+      });
     };
-  }, [saver]);
+  }, [saver, key]);
   return { saver, ...state };
 }

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import type { Ref } from 'react';
+import { useSyncExternalStore, type Ref } from 'react';
 import type { DeskPlace } from '@/contract/desk';
 import type { LiveAnswer } from '@/contract/live';
 import type { Appearance } from '@/core/model/appearance';
@@ -12,11 +12,18 @@ import { FixButtons } from '../notes/fix-buttons';
 import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings';
+import { KeyCap } from '../keys/key-cap';
 import { Measure } from './measure';
+import { canSpeak, heardAs } from './speech';
 
 interface Props {
   ref: Ref<HTMLTextAreaElement>;
+  /** Of the picture's file, and of the page. */
+  name: string;
+  page: string;
   text: string;
+  /** Something was written since the picture came, so that the browser's undo has something to undo. */
+  isWritten: boolean;
   lang: string | null;
   reading: Appearance;
   limit: number;
@@ -34,21 +41,25 @@ interface Props {
   apply(fix: Fix): void;
   ignoreFinding(rule: string, reason: string, by: string): Promise<void>;
   bringBack(rule: string): Promise<void>;
-  keepAndGoOn(): void;
-  /** The next picture is on its way: nothing that is typed may land in this one. */
-  locked: boolean;
-  /** Leaves the field, so that single keys act. */
+  /** Speaks what a screen reader would say. */
+  hear(): void;
+  /** What somebody else has saved while this was written; null when nobody has. */
+  meanwhile: string | null;
+  /** Leaves the field. */
   leave(): void;
 }
 
 /** The text as it is written, its findings beside it and under it, its length, and how it is heard. */
 export function WritingPlace(props: Props) {
-  const { ref, text, lang, reading, limit, findings, inSets, collection, change, keepAndGoOn } = props;
+  const { ref, text, lang, reading, limit, findings, inSets, collection, change } = props;
   const s = strings.desk;
   const spans = findings.flatMap((f) => (f.span && text !== '' ? [{ ...f.span, outcome: f.outcome }] : []));
   return (
     <section className="grid lg:grid-cols-[minmax(0,1fr)_238px]">
-      <div className="px-4 pt-4 pb-2.5 sm:pr-6 sm:pl-7">
+      <div className="px-4 pt-3.5 pb-2.5 sm:pr-6 sm:pl-7">
+        <p className="mb-1.5 truncate text-[13px] text-ink-2" title={s.writeFor(props.name, props.page)}>
+          {s.writeFor(props.name, props.page)}
+        </p>
         <div className="relative">
           <div aria-hidden="true" className="writing-mirror">
             <Heard text={`${text}\u200b`} lang={lang} spans={spans} />
@@ -56,14 +67,10 @@ export function WritingPlace(props: Props) {
           <textarea
             ref={ref}
             value={text}
-            readOnly={props.locked}
+            data-written={props.isWritten ? 'yes' : 'no'}
             onChange={(e) => change(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Escape') props.leave();
-              if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
-                e.preventDefault();
-                keepAndGoOn();
-              }
             }}
             aria-label={s.write}
             aria-describedby="notes length"
@@ -75,6 +82,11 @@ export function WritingPlace(props: Props) {
           />
         </div>
         <Measure length={lengthOf(text)} limit={limit} />
+        {props.meanwhile !== null && (
+          <p role="status" className="mt-1 text-[13.5px] text-look">
+            {s.meanwhile} {props.meanwhile === '' ? strings.decorativeHere : <Heard text={props.meanwhile} lang={lang} />}
+          </p>
+        )}
         {props.live && text.trim() !== '' && (
           <div className="mt-2 grid gap-0.5 text-[13.5px] text-ink-2">
             <Keywords uses={props.live.keywords} />
@@ -83,7 +95,7 @@ export function WritingPlace(props: Props) {
       </div>
       <div
         id="notes"
-        className="grid content-start gap-2.5 border-hair px-4 pt-4 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]"
+        className="grid content-start gap-2.5 border-hair px-4 pt-3.5 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]"
       >
         {[...findings, ...inSets].map((f) => (
           <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
@@ -104,7 +116,8 @@ export function WritingPlace(props: Props) {
         {findings.length + inSets.length === 0 && <p className="text-[13.5px] text-ink-2">{s.noNotes}</p>}
         {text.trim() !== '' && (
           <p className="text-[13.5px] text-ink-2">
-            {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} />
+            {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} />{' '}
+            <HearIt hear={props.hear} />
           </p>
         )}
         {props.ignored.length > 0 && (
@@ -131,10 +144,16 @@ export function WritingPlace(props: Props) {
   );
 }
 
-function heardAs(reading: Appearance, words: string): string {
-  return reading.context.control?.text === ''
-    ? strings.desk.saidControl(reading.context.control.kind, words)
-    : strings.desk.described(words);
+const never = () => () => {};
+
+/** Offers to speak it, where the browser can. */
+function HearIt({ hear }: { hear(): void }) {
+  const can = useSyncExternalStore(never, canSpeak, () => false);
+  return can ? (
+    <button type="button" className="link" onClick={hear}>
+      {strings.desk.hear} <KeyCap of="text.hear" />
+    </button>
+  ) : null;
 }
 
 /** Lower scores say nothing. */

@@ -1,29 +1,36 @@
 'use client';
 
+import Link from 'next/link';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { fetchJson } from '../data/queries';
+import { useCommands, isEditable } from '../keys/use-commands';
 import { strings } from '../strings';
 import { whatIsWrong } from './what-is-wrong';
-import { useKeys } from '../primitives/keys';
 
-interface Act {
-  /** What was done, as one sentence. */
-  message: string;
+/** Something that was done and can be undone. */
+export interface Act {
+  /** What it was, to stand after "Undone:": "alt text of seal.gif". */
+  what: string;
   act: string;
-}
-
-interface Done {
-  message: string;
-  /** The act that can be undone; null when there is none. */
-  act: string | null;
+  /** Address of the place where it was done. */
+  href?: string;
 }
 
 interface Acts {
-  /** Tells what was done, and offers to undo it. */
-  did(message: string, act: string | null): void;
-  /** Remembers what was done so that it can be undone, without telling it: what is saved while somebody writes. */
-  remember(message: string, act: string): void;
-  /** Called after an undo with the act, so that lists draw what changed; gives back what ends that. */
-  onUndo(changed: (act: string) => void): () => void;
+  /**
+   * Says what was done, and offers to undo it.
+   *
+   * @param href of a place where more is to be seen
+   */
+  did(message: string, act?: Act | null, href?: string): void;
+  /** Remembers what was done so that it can be undone, without saying it: what is saved while somebody writes. */
+  remember(act: Act): void;
+  /** Says where the editor is now, or what was found, to the ear only. */
+  say(message: string): void;
+  /** Called after an undo or a redo with the act, so that lists draw what changed; gives back what ends that. */
+  onTurn(changed: (act: string) => void): () => void;
+  undo(): Promise<void>;
+  redo(): Promise<void>;
 }
 
 const Context = createContext<Acts | null>(null);
@@ -35,77 +42,137 @@ export function useActs(): Acts {
 }
 
 /** Acts that can be undone one after the other, the latest first. */
-const MOST_ACTS = 100;
+const MOST_ACTS = 200;
+
+interface Stacks {
+  done: Act[];
+  undone: Act[];
+}
 
 /** The acts of this tab, which a reload leaves where they are. */
-function storedActs(key: string): Act[] {
+function storedActs(key: string): Stacks {
   try {
-    return JSON.parse(sessionStorage.getItem(key) ?? '[]') as Act[];
+    const stored = JSON.parse(sessionStorage.getItem(key) ?? '{}') as Partial<Stacks>;
+    return { done: stored.done ?? [], undone: stored.undone ?? [] };
   } catch {
-    return [];
+    return { done: [], undone: [] };
   }
+}
+
+export type Direction = 'undo' | 'redo';
+
+interface Shown {
+  message: string;
+  /** What the buttons beside it do. */
+  can: Direction | null;
+  /** Where it was done. */
+  href: string | null;
 }
 
 interface Props {
   collection: string;
-  undo(act: string): Promise<void>;
   children: ReactNode;
 }
 
-/** Keeps what was done, tells the last of it to eye and ear, and undoes it wherever the editor is by then. */
-export function ActsProvider({ collection, undo, children }: Props) {
+/** Keeps what was done, says the last of it to eye and ear, and undoes and redoes it wherever the editor is by then. */
+export function ActsProvider({ collection, children }: Props) {
   const key = `detto.acts.${collection}`;
-  const [done, setDone] = useState<Done | null>(null);
+  const [shown, setShown] = useState<Shown | null>(null);
+  const [heard, setHeard] = useState('');
   const listeners = useRef(new Set<(act: string) => void>());
-  const stack = useRef<Act[]>([]);
+  const stacks = useRef<Stacks>({ done: [], undone: [] });
+  const turning = useRef(false);
   useEffect(() => {
-    stack.current = storedActs(key);
+    stacks.current = storedActs(key);
   }, [key]);
+  const store = useCallback(
+    (next: Stacks) => {
+      stacks.current = next;
+      sessionStorage.setItem(key, JSON.stringify(next));
+    },
+    [key],
+  );
+
+  const turn = useCallback(
+    async (direction: Direction) => {
+      // Keys that repeat wait for the one before.
+      if (turning.current) return;
+      const s = strings.undo;
+      const [from, to] = direction === 'undo' ? (['done', 'undone'] as const) : (['undone', 'done'] as const);
+      const last = stacks.current[from].at(-1);
+      if (!last) return setShown({ message: s.nothing[direction], can: null, href: null });
+      turning.current = true;
+      setShown({ message: s.doing[direction], can: null, href: null });
+      try {
+        await fetchJson(`/api/collections/${collection}/acts/${last.act}`, {
+          method: 'POST',
+          body: JSON.stringify({ turn: direction }),
+        });
+        const rest = stacks.current[from].filter((a) => a.act !== last.act);
+        store({ ...stacks.current, [from]: rest, [to]: [...stacks.current[to], last] } as Stacks);
+        setShown({
+          message: s.turned[direction](last.what),
+          can: direction === 'undo' ? 'redo' : 'undo',
+          href: last.href ?? null,
+        });
+      } catch {
+        setShown({ message: (await whatIsWrong()) ?? strings.failed, can: direction, href: null });
+      } finally {
+        turning.current = false;
+      }
+      for (const changed of listeners.current) changed(last.act);
+    },
+    [collection, store],
+  );
+
   const acts = useMemo<Acts>(() => {
-    const remember = (message: string, act: string) => {
-      stack.current = [...stack.current.filter((a) => a.act !== act), { message, act }].slice(-MOST_ACTS);
-      sessionStorage.setItem(key, JSON.stringify(stack.current));
-    };
+    const remember = (act: Act) =>
+      store({ done: [...stacks.current.done.filter((a) => a.act !== act.act), act].slice(-MOST_ACTS), undone: [] });
     return {
       remember,
-      did: (message, act) => {
-        if (act) remember(message, act);
-        setDone({ message, act });
+      did: (message, act = null, href) => {
+        if (act) remember(act);
+        setShown({ message, can: act ? 'undo' : null, href: href ?? null });
       },
-      onUndo: (changed) => {
+      // The same words twice are two messages.
+      say: (message) => setHeard((before) => (before === message ? `${message}\u00a0` : message)),
+      onTurn: (changed) => {
         listeners.current.add(changed);
         return () => listeners.current.delete(changed);
       },
+      undo: () => turn('undo'),
+      redo: () => turn('redo'),
     };
-  }, [key]);
-  const undoLast = useCallback(async () => {
-    const last = stack.current.at(-1);
-    if (!last) return setDone({ message: strings.undo.nothing, act: null });
-    setDone({ message: strings.undo.undoing, act: null });
-    try {
-      await undo(last.act);
-      stack.current = stack.current.filter((a) => a.act !== last.act);
-      sessionStorage.setItem(key, JSON.stringify(stack.current));
-      setDone({ message: strings.undo.undone(last.message), act: stack.current.at(-1)?.act ?? null });
-    } catch {
-      setDone({ message: (await whatIsWrong()) ?? strings.failed, act: last.act });
-    }
-    for (const changed of listeners.current) changed(last.act);
-  }, [key, undo]);
-  useKeys({ u: () => void undoLast() });
+  }, [store, turn]);
+
+  // In a field that was written in, the browser's own undo comes first.
+  const ofField = (event: KeyboardEvent) =>
+    isEditable(event.target) && (event.target as HTMLElement).dataset['written'] !== 'no';
+  useCommands({
+    'all.undo': (event) => (ofField(event) ? false : void turn('undo')),
+    'all.redo': (event) => (ofField(event) ? false : void turn('redo')),
+  });
   return (
     <Context.Provider value={acts}>
       {children}
-      <div role="status" className={done ? 'acts' : 'sr-only'}>
-        {done && (
+      <div role="status" className="sr-only">
+        {heard}
+      </div>
+      <div role="status" className={shown ? 'acts' : 'sr-only'}>
+        {shown && (
           <>
-            <span>{done.message}</span>
-            {done.act && (
-              <button type="button" className="link" onClick={() => void undoLast()}>
-                {strings.undo.act}
+            <span>{shown.message}</span>
+            {shown.href && (
+              <Link href={shown.href} prefetch={false}>
+                {strings.undo.show}
+              </Link>
+            )}
+            {shown.can && (
+              <button type="button" className="link" onClick={() => void turn(shown.can!)}>
+                {strings.undo[shown.can]}
               </button>
             )}
-            <button type="button" className="link" onClick={() => setDone(null)}>
+            <button type="button" className="link" onClick={() => setShown(null)}>
               {strings.undo.dismiss}
             </button>
           </>

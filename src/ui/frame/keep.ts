@@ -22,8 +22,11 @@ export type Keep = (asked: {
   since?: number;
 }) => Promise<KeepAnswer>;
 
+/** One of the two texts of a conflict, or one that was made of both. */
+export type Choice = 'ours' | 'theirs' | { text: string };
+
 /** Chooses between the two texts of a conflict; false when somebody has chosen already. */
-export type Choose = (collection: string, conflict: number, choice: 'ours' | 'theirs', act: string) => Promise<boolean>;
+export type Choose = (collection: string, conflict: number, choice: Choice, act: string) => Promise<boolean>;
 
 /** At how many places somebody has to choose. */
 export const clashingPlaces = ({ conflicts }: KeepAnswer): number => conflicts.reduce((sum, c) => sum + c.places, 0);

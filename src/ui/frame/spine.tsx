@@ -2,8 +2,11 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
+import { useQuery } from '@tanstack/react-query';
+import type { Counts } from '@/contract/galley';
+import { queries } from '../data/queries';
+import { KeysDialog } from '../keys/keys-dialog';
 import { strings } from '../strings';
-import { KeysDialog } from './keys-dialog';
 
 interface Props {
   /** The open collection; null on the shelf, where there are no places yet. */
@@ -11,25 +14,13 @@ interface Props {
     id: string;
     name: string;
     surveyed: string;
-    counts: { galley: number; desk: number; delivery: number };
+    counts: Counts;
   } | null;
 }
 
 /** The spine of the book: the collection and its places, as words. */
 export function Spine({ collection }: Props) {
   const s = strings.spine;
-  const path = usePathname();
-  const places = collection
-    ? ([
-        ['brief', s.brief, null],
-        ['galley', s.galley, collection.counts.galley],
-        ['desk', s.desk, collection.counts.desk],
-        ['delivery', s.delivery, collection.counts.delivery],
-        ['survey', s.survey, null],
-        ['rules', s.rules, null],
-        ['style', s.style, null],
-      ] as const)
-    : [];
   return (
     <header className="spine">
       <Link href="/" className="word">
@@ -41,22 +32,7 @@ export function Spine({ collection }: Props) {
             <b className="block text-[15px] break-words text-ink">{collection.name}</b>
             {collection.surveyed}
           </p>
-          <nav aria-label={s.label}>
-            <ul>
-              {places.map(([place, name, count]) => {
-                const href = `/c/${collection.id}/${place}`;
-                const here = path.startsWith(href);
-                return (
-                  <li key={place}>
-                    <Link href={href} aria-current={here ? 'page' : undefined} className="place">
-                      <span>{name}</span>
-                      {count !== null && <span className="count">{strings.n(count)}</span>}
-                    </Link>
-                  </li>
-                );
-              })}
-            </ul>
-          </nav>
+          <PlaceList id={collection.id} counts={collection.counts} />
         </>
       )}
       <div className="foot">
@@ -68,5 +44,39 @@ export function Spine({ collection }: Props) {
         <KeysDialog />
       </div>
     </header>
+  );
+}
+
+/** The places of a collection, with what is to be done there, kept current. */
+function PlaceList({ id, counts: opened }: { id: string; counts: Counts }) {
+  const s = strings.spine;
+  const path = usePathname();
+  const { data: counts = opened } = useQuery({ ...queries.counts(id), placeholderData: opened });
+  const places = [
+    ['brief', s.brief, null],
+    ['galley', s.galley, counts.pictures],
+    ['desk', s.desk, counts.todo],
+    ['delivery', s.delivery, counts.delivery],
+    ['survey', s.survey, null],
+    ['rules', s.rules, null],
+    ['style', s.style, null],
+  ] as const;
+  return (
+    <nav aria-label={s.label}>
+      <ul>
+        {places.map(([place, name, count]) => {
+          const href = `/c/${id}/${place}`;
+          const here = path.startsWith(href);
+          return (
+            <li key={place}>
+              <Link href={href} aria-current={here ? 'page' : undefined} className="place">
+                <span>{name}</span>
+                {count !== null && <span className="count">{strings.n(count)}</span>}
+              </Link>
+            </li>
+          );
+        })}
+      </ul>
+    </nav>
   );
 }

@@ -1,242 +1,498 @@
 'use client';
 
+// One component, however long: the grid's focus, its selection and its acts depend on one another.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useRef, useState } from 'react';
-import type { GalleyView, Line, Lines } from '@/contract/galley';
+import { useRouter, useSearchParams } from 'next/navigation';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { GalleyView, type Counts, type Line, type Lines } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import { dropTrail } from '../desk/trail';
-import { useActs } from '../frame/acts';
-import { clashingPlaces, type Keep } from '../frame/keep';
+import { queries, WINDOW } from '../data/queries';
+import { heardAs, speak } from '../desk/speech';
+import { dropQueues } from '../desk/desk-queue';
+import { useActs, type Act } from '../frame/acts';
+import { clashingPlaces, type Choose, type Keep } from '../frame/keep';
 import { whatIsWrong } from '../frame/what-is-wrong';
+import { commandOf, useCommands } from '../keys/use-commands';
+import type { Command } from '../keys/commands';
 import type { NoteActions } from '../notes/note-actions';
-import { useKeys } from '../primitives/keys';
 import { strings } from '../strings';
-import { asQuery } from './address';
-import { GalleyLine, type LineActs } from './line';
+import { asQuery, deskHref, galleyHref } from './address';
+import { BulkDialog, type BulkKind } from './bulk-dialog';
+import type { RuleTitle } from './facet-choice';
+import { GalleyLine, GroupHeading, type LineActs } from './line';
+import { ListMenu } from './list-menu';
+import { ReplaceDialog } from './replace-dialog';
+import { ALL, isSelected, keyOf, lineTarget, NONE, select, sizeOf, targetOf, type Selection } from './selection';
+import { SelectionBar } from './selection-bar';
+import { Sentence } from './sentence';
+import { useBulk } from './use-bulk';
 import { useLines } from './use-lines';
 
 export interface GalleyActions {
   notes: NoteActions;
   keep: Keep;
+  choose: Choose;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
   answerDrafts(collection: string, target: Target, answer: 'accept' | 'reject', act: string): Promise<number>;
 }
 
-interface Props extends GalleyActions {
+interface Props {
   collection: string;
-  view: GalleyView;
-  first: Lines;
-  /** Of the collection, whatever the view. */
-  allPictures: number;
-  /** Of the rules, by id. */
-  titles: Readonly<Record<string, string>>;
+  /** What the page was opened with. */
+  opened: { view: GalleyView; lines: Lines; counts: Counts };
+  rules: readonly RuleTitle[];
+  actions: GalleyActions;
 }
 
 const LINE_HEIGHT = 113;
-const newAct = () => crypto.randomUUID();
+const COLUMNS = 3;
+const WORDS = 1;
+const GRID: readonly (Command & `galley.${string}`)[] = [
+  'galley.up',
+  'galley.down',
+  'galley.left',
+  'galley.right',
+  'galley.page-up',
+  'galley.page-down',
+  'galley.first-cell',
+  'galley.last-cell',
+  'galley.first',
+  'galley.last',
+  'galley.select',
+  'galley.extend-up',
+  'galley.extend-down',
+  'galley.select-all',
+  'galley.edit',
+  'galley.open',
+];
 
-/** The pictures of a collection as lines of a galley proof. */
-export function Galley({ collection, view, first, allPictures, titles, keep, draft, answerDrafts, notes }: Props) {
+/** Where the editor was in a view, kept with the entry of the browser's history. */
+interface Whereabouts {
+  current: number;
+  top: number;
+}
+
+/** The pictures of a collection as lines of a galley proof: a grid that is worked through by keyboard. */
+export function Galley({ collection, opened, rules, actions }: Props) {
   const s = strings.galley;
   const router = useRouter();
-  const { did, onUndo } = useActs();
-  const { store, total, lines } = useLines(collection, view, first);
+  const client = useQueryClient();
+  const acts = useActs();
+  const { did, say, onTurn } = acts;
+  const query = useSearchParams().toString();
+  const view = useMemo(() => GalleyView.parse(Object.fromEntries(new URLSearchParams(query))), [query]);
+  const viewKey = String(asQuery(view));
+  const titles = useMemo(() => Object.fromEntries(rules.map((r) => [r.id, r.title])), [rules]);
+
   const [current, setCurrent] = useState(0);
+  const [column, setColumn] = useState(WORDS);
   const [editing, setEditing] = useState<number | null>(null);
-  const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
-  const list = useRef<HTMLDivElement>(null);
+  const [selection, setSelection] = useState<Selection>(NONE);
+  const [asking, setAsking] = useState<BulkKind | 'replace' | null>(null);
+  const anchor = useRef(0);
+  const grid = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
+  const [range, setRange] = useState({ from: 0, to: 12 });
+
+  const [first] = useState(opened);
+  const openedKey = String(asQuery(first.view));
+  if (viewKey === openedKey && !client.getQueryData(queries.lines(collection, view, 0).queryKey))
+    client.setQueryData(queries.lines(collection, view, 0).queryKey, first.lines);
+  const { total, lines, isOld } = useLines(collection, view, Math.min(range.from, current), Math.max(range.to, current));
+  const { perform: performBulk, share } = useBulk(collection);
+
   const virtual = useWindowVirtualizer({
     count: total,
     estimateSize: () => LINE_HEIGHT,
     overscan: 6,
     scrollMargin: top,
+    onChange: (instance) => {
+      const items = instance.getVirtualItems();
+      const next = { from: items[0]?.index ?? 0, to: items.at(-1)?.index ?? 0 };
+      setRange((before) => (before.from === next.from && before.to === next.to ? before : next));
+    },
   });
   const rows = virtual.getVirtualItems();
-  const from = rows[0]?.index ?? 0;
-  const to = rows.at(-1)?.index ?? 0;
 
   useEffect(() => {
-    setTop(list.current?.offsetTop ?? 0);
-    dropTrail();
-  }, []);
-  const shown = useRef({ from, to });
-  useEffect(() => {
-    shown.current = { from, to };
-    store.need(from, to);
-  }, [from, to, store]);
+    setTop(grid.current?.offsetTop ?? 0);
+    dropQueues(collection);
+  }, [collection]);
 
+  // A view that is come back to is shown where it was left.
+  const restored = useRef<string | null>(null);
+  useEffect(() => {
+    if (isOld || restored.current === viewKey) return;
+    restored.current = viewKey;
+    const at = (history.state as { dettoGalley?: Whereabouts } | null)?.dettoGalley;
+    setSelection(NONE);
+    setEditing(null);
+    setCurrent(at ? Math.min(at.current, Math.max(0, total - 1)) : 0);
+    if (at) requestAnimationFrame(() => window.scrollTo(0, at.top));
+  }, [viewKey, isOld, total]);
+  useEffect(() => {
+    const note = () => {
+      const dettoGalley: Whereabouts = { current, top: window.scrollY };
+      history.replaceState({ ...(history.state as object | null), dettoGalley }, '');
+    };
+    const timer = setTimeout(note, 150);
+    const scrolled = () => {
+      clearTimeout(waiting);
+      waiting = setTimeout(note, 150);
+    };
+    let waiting = timer;
+    window.addEventListener('scroll', scrolled, { passive: true });
+    return () => {
+      clearTimeout(waiting);
+      window.removeEventListener('scroll', scrolled);
+    };
+  }, [current, viewKey]);
+
+  const show = useCallback(
+    (changed: Partial<GalleyView>, how: 'push' | 'replace' = 'push') => {
+      const to = galleyHref(collection, { ...view, ...changed });
+      window.history[how === 'push' ? 'pushState' : 'replaceState'](null, '', to);
+      if (how === 'push') window.scrollTo(0, 0);
+    },
+    [collection, view],
+  );
+
+  const line = lines.get(current);
+  const announce = useRef(false);
+  useEffect(() => {
+    // After an act, where the editor is by then: the line may have left the view.
+    if (!announce.current || !line) return;
+    announce.current = false;
+    const state = line.draft !== null ? 'draft' : line.state;
+    say(strings.desk.whereabouts(current + 1, total, strings.pictureName(line.name), state, line.notes.length));
+  }, [line, current, total, say]);
   const redraw = useCallback(async () => {
-    await store.reload(shown.current.from, shown.current.to);
-    router.refresh();
-  }, [store, router]);
-  useEffect(() => onUndo(() => void redraw()), [onUndo, redraw]);
+    announce.current = true;
+    await client.invalidateQueries({ queryKey: [collection] });
+  }, [client, collection]);
+  useEffect(() => onTurn(() => void redraw()), [onTurn, redraw]);
 
-  /** Performs an act on some lines, tells it and draws them again. */
+  /** Performs an act on some lines, says it and draws them again. */
   const perform = useCallback(
-    async (work: (act: string) => Promise<string>, canUndo = true) => {
-      const act = newAct();
+    async (work: (act: string) => Promise<[message: string, act: Omit<Act, 'act'> | null]>) => {
+      const act = crypto.randomUUID();
       try {
-        did(await work(act), canUndo ? act : null);
-        setPicked(new Set());
+        const [message, done] = await work(act);
+        did(message, done && { ...done, act });
       } catch {
-        did((await whatIsWrong()) ?? strings.failed, null);
+        did((await whatIsWrong()) ?? strings.failed);
       }
       await redraw();
     },
     [did, redraw],
   );
+  const hrefOf = (l: Line) => deskHref(collection, l.id, view, l.isPlace ? l.appearanceId : undefined);
+  const nameOf = (l: Line) => strings.pictureName(l.name);
 
-  /** The oldest state among the lines that a target's pictures are shown by. */
-  const sinceOf = (target: Target): number | undefined => {
-    const wanted = new Set(
-      target.kind === 'pictures' ? target.pictures : target.kind === 'noted' ? [target.picture] : [],
-    );
-    const shown = [...lines.values()].filter((l) => wanted.has(l.id)).map((l) => l.revision);
-    return shown.length > 0 ? shown.reduce((least, r) => Math.min(least, r)) : undefined;
-  };
-  const say = (target: Target, text: string) =>
+  const keepAt = (l: Line, target: Target, text: string) =>
     perform(async (act) => {
-      const since = sinceOf(target);
-      const answer = await keep({ collection, target, text, act, ...(since === undefined ? {} : { since }) });
-      if (answer.conflicts.length > 0) return strings.undo.clashes(strings.places(clashingPlaces(answer)));
+      const answer = await actions.keep({ collection, target, text, act, since: l.revision });
+      if (answer.conflicts.length > 0)
+        return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
       const places = strings.places(answer.places);
-      return text === '' ? strings.undo.silenced(places) : strings.undo.worded(places);
+      return text === ''
+        ? [strings.undo.silenced(places), { what: strings.undo.decorative(nameOf(l)), href: hrefOf(l) }]
+        : [strings.undo.worded(places), { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) }];
     });
-  const draftFor = (target: Target) =>
-    perform(async (act) => {
-      const { drafted, of } = await draft(collection, target, act);
-      return strings.undo.drafted(drafted, of);
-    });
-  const all = (line: Line): Target => ({ kind: 'pictures', pictures: [line.id] });
-  const acts: LineActs = {
-    say,
+  const lineActs: LineActs = {
+    say: (l, text) => keepAt(l, lineTarget(l), text),
     titles,
-    fix: (target, fix) => {
+    fix: (l, target, fix) => {
       if (fix.kind === 'accept word')
-        void perform(async () => {
-          await notes.acceptWord(collection, fix.word);
-          return strings.notes.accepted(fix.word);
-        }, false);
-      else void say(target, fix.kind === 'mark decorative' ? '' : fix.text);
+        void perform(async (act) => {
+          await actions.notes.acceptWord(collection, fix.word, act);
+          return [strings.notes.accepted(fix.word), { what: strings.undo.word(fix.word) }];
+        });
+      else void keepAt(l, target, fix.kind === 'mark decorative' ? '' : fix.text);
     },
-    ignoreFinding: (target, rule, reason, by) =>
-      perform(async (act) =>
-        strings.notes.ignoredIn(
-          strings.places(await notes.ignoreFinding(collection, target, { rule, reason, by, act })),
-        ),
-      ),
-    draft: (line) => void draftFor(all(line)),
-    accept: (line) =>
-      void perform(async (act) =>
-        strings.undo.worded(strings.places(await answerDrafts(collection, all(line), 'accept', act))),
-      ),
-    reject: (line) =>
+    ignoreFinding: (l, target, rule, reason, by) =>
+      perform(async (act) => {
+        const places = await actions.notes.ignoreFinding(collection, target, { rule, reason, by, act });
+        const what = strings.undo.ignored(titles[rule] ?? rule, nameOf(l));
+        return [strings.notes.ignoredIn(strings.places(places)), { what, href: hrefOf(l) }];
+      }),
+    draft: (l) =>
       void perform(async (act) => {
-        await answerDrafts(collection, all(line), 'reject', act);
-        return strings.undo.rejected;
+        const { drafted, of } = await actions.draft(collection, lineTarget(l), act);
+        return [strings.undo.drafted(drafted, of), drafted > 0 ? { what: strings.undo.draftOf(nameOf(l)) } : null];
       }),
-    edit: setEditing,
-    pick: (line) =>
-      setPicked((before) => {
-        const after = new Set(before);
-        if (!after.delete(line.id)) after.add(line.id);
-        return after;
+    accept: (l) =>
+      void perform(async (act) => {
+        const places = await actions.answerDrafts(collection, lineTarget(l), 'accept', act);
+        return [
+          strings.undo.worded(strings.places(places)),
+          { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) },
+        ];
       }),
+    reject: (l) =>
+      void perform(async (act) => {
+        await actions.answerDrafts(collection, lineTarget(l), 'reject', act);
+        return [strings.undo.rejected, { what: strings.undo.rejection(nameOf(l)), href: hrefOf(l) }];
+      }),
+    choose: (l, conflict, choice) =>
+      perform(async (act) => {
+        const chosen = await actions.choose(collection, conflict, choice, act);
+        return chosen
+          ? [strings.conflict.chosen(nameOf(l)), { what: strings.undo.choice(nameOf(l)), href: hrefOf(l) }]
+          : [strings.conflict.late, null];
+      }),
+    edit: (l, by = 0) => {
+      if (by !== 0) return void editBeside(by);
+      setEditing(l === null ? null : keyOf(l));
+      if (l === null) focusCell(current, WORDS);
+    },
+    pick: (l, extend) => pick(keyOf(l), [...lines].find(([, one]) => one === l)?.[0] ?? current, extend),
   };
 
-  const go = (index: number) => {
+  const focusCell = (index: number, col: number) =>
+    requestAnimationFrame(() => grid.current?.querySelector<HTMLElement>(`[data-cell="${index}-${col}"]`)?.focus());
+  const go = (index: number, col = column) => {
     const next = Math.max(0, Math.min(total - 1, index));
     setCurrent(next);
+    setColumn(col);
     virtual.scrollToIndex(next, { align: 'auto' });
-    requestAnimationFrame(() => list.current?.querySelector<HTMLElement>(`[data-line="${next}"] .words`)?.focus());
+    focusCell(next, col);
+    return next;
   };
-  const line = lines.get(current);
-  useKeys({
-    j: () => go(current + 1),
-    k: () => go(current - 1),
-    e: () => line && setEditing(line.id),
-    s: () => line && void say(all(line), ''),
-    d: () => line && acts.draft(line),
-    x: () => line && acts.pick(line),
+  /** Saves the line that is edited, and edits the one before or after it. */
+  const editBeside = (by: number) => {
+    const next = Math.max(0, Math.min(total - 1, current + by));
+    const beside = lines.get(next);
+    setEditing(beside && next !== current ? keyOf(beside) : null);
+    go(next, WORDS);
+  };
+
+  /** The keys of the lines between two positions, those that are not there yet as well. */
+  const keysBetween = async (a: number, b: number): Promise<number[]> => {
+    const [from, to] = [Math.min(a, b), Math.max(a, b)];
+    const keys: number[] = [];
+    for (let w = Math.floor(from / WINDOW); w <= Math.floor(to / WINDOW); w++) {
+      const { lines: some } = await client.ensureQueryData(queries.lines(collection, view, w));
+      some.forEach((l, i) => {
+        const at = w * WINDOW + i;
+        if (at >= from && at <= to) keys.push(keyOf(l));
+      });
+    }
+    return keys;
+  };
+  const extend = async (to: number) => {
+    const keys = await keysBetween(anchor.current, to);
+    setSelection((before) => {
+      const next = select(before, keys, true);
+      say(s.selected(sizeOf(next, total)));
+      return next;
+    });
+  };
+  const pick = (key: number, index: number, isRange: boolean) => {
+    if (isRange) return void extend(index);
+    anchor.current = index;
+    const next = select(selection, [key], !isSelected(selection, key));
+    setSelection(next);
+    say(s.selected(sizeOf(next, total)));
+  };
+  const pageOf = () => Math.max(1, Math.floor(window.innerHeight / LINE_HEIGHT) - 1);
+
+  const onKeyDown = (event: KeyboardEvent<HTMLElement>) => {
+    const cell = (event.target as HTMLElement).closest<HTMLElement>('[data-cell]');
+    const isCell = cell === event.target;
+    if (!isCell) {
+      // Inside of a cell, its own controls have the keys; Escape comes back to it.
+      if (event.key === 'Escape' && cell && !event.defaultPrevented && editing === null) cell.focus();
+      return;
+    }
+    const command = commandOf(event.nativeEvent, GRID);
+    if (!command || total === 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const step = (by: number) => {
+      anchor.current = go(current + by);
+    };
+    switch (command) {
+      case 'galley.up':
+        return step(-1);
+      case 'galley.down':
+        return step(1);
+      case 'galley.left':
+        return void go(current, Math.max(0, column - 1));
+      case 'galley.right':
+        return void go(current, Math.min(COLUMNS - 1, column + 1));
+      case 'galley.page-up':
+        return step(-pageOf());
+      case 'galley.page-down':
+        return step(pageOf());
+      case 'galley.first-cell':
+        return void go(current, 0);
+      case 'galley.last-cell':
+        return void go(current, COLUMNS - 1);
+      case 'galley.first':
+        anchor.current = go(0, 0);
+        return;
+      case 'galley.last':
+        anchor.current = go(total - 1, COLUMNS - 1);
+        return;
+      case 'galley.select':
+        if (line) pick(keyOf(line), current, false);
+        return;
+      case 'galley.extend-up':
+        return void extend(go(current - 1));
+      case 'galley.extend-down':
+        return void extend(go(current + 1));
+      case 'galley.select-all':
+        setSelection(ALL);
+        return say(s.selected(total));
+      case 'galley.edit':
+        if (line) setEditing(keyOf(line));
+        return;
+      case 'galley.open':
+        if (column === WORDS || column === 0) {
+          if (line) router.push(hrefOf(line));
+          return;
+        }
+        // The first control of the findings.
+        return cell?.querySelector<HTMLElement>('button, a')?.focus();
+    }
+  };
+  const selected = sizeOf(selection, total);
+  useCommands({
+    'text.decorative': () =>
+      selected > 0 ? setAsking('decorative') : line ? void keepAt(line, lineTarget(line), '') : false,
+    'text.accept-draft': () =>
+      selected > 0 ? setAsking('accept') : line?.draft ? lineActs.accept(line) : say(s.noDraft),
+    'text.hear': () => {
+      if (!line) return false;
+      const words = line.state === 'described' ? line.heard : '';
+      const spoken = words === '' && line.state === 'decorative' ? strings.desk.decorative : heardAs(null, words);
+      if (!speak(spoken, line.lang)) did(strings.desk.noSpeech);
+    },
+    'desk.next': () => void go(current + 1),
+    'desk.previous': () => void go(current - 1),
   });
 
-  const deskHref = (id: number) => `/c/${collection}/desk/${id}?${asQuery(view)}`;
-  const picks: Target = { kind: 'pictures', pictures: [...picked] };
+  const hasConflict = [...lines.values()].some((l) => l.conflict);
+  const { data: open } = useQuery({ ...queries.conflicts(collection), enabled: hasConflict });
+  const conflictOf = (l: Line) =>
+    l.conflict
+      ? (open?.conflicts.find((c) => c.pictureId === l.id && (!l.isPlace || c.appearanceId === l.appearanceId)) ?? null)
+      : null;
+  const target: Target = selected > 0 ? targetOf(selection, view) : { kind: 'view', view, except: [] };
   return (
-    <div data-focus-home='[data-current="true"] .words, .words'>
-      {picked.size > 0 && (
-        <div className="bar sticky top-0 z-10 bg-paper">
-          <b className="text-ink">{s.picked(picked.size)}</b>
-          <button type="button" className="link" onClick={() => void say(picks, '')}>
-            {s.silence}
-          </button>
-          <button type="button" className="link" onClick={() => void draftFor(picks)}>
-            {s.draftAll}
-          </button>
-          <button type="button" className="link" onClick={() => setPicked(new Set())}>
-            {s.unpick}
-          </button>
-        </div>
+    <div data-focus-home='[data-cell][tabindex="0"]' aria-busy={isOld}>
+      <Sentence
+        collection={collection}
+        view={view}
+        rules={rules}
+        total={total}
+        counts={opened.counts}
+        show={show}
+      >
+        <button type="button" className="link" onClick={() => setAsking('replace')}>
+          {strings.replace.open}
+        </button>
+        <ListMenu collection={collection} view={view} />
+      </Sentence>
+      {(selected > 0 || share !== null) && (
+        <SelectionBar
+          selected={selected}
+          total={total}
+          share={share}
+          ask={setAsking}
+          all={() => setSelection(ALL)}
+          none={() => {
+            setSelection(NONE);
+            focusCell(current, column);
+          }}
+        />
       )}
       <div
-        ref={list}
-        role={total > 0 ? 'list' : undefined}
+        ref={grid}
+        role={total > 0 ? 'grid' : undefined}
         aria-label={total > 0 ? s.title : undefined}
-        className="relative bg-sheet"
+        aria-rowcount={total > 0 ? total : undefined}
+        aria-colcount={total > 0 ? COLUMNS : undefined}
+        aria-multiselectable={total > 0 ? true : undefined}
+        className="galley-grid"
         style={{ height: virtual.getTotalSize(), minHeight: 'calc(100dvh - 96px)' }}
+        onKeyDown={onKeyDown}
       >
-        {total === 0 && <Nothing view={view} all={allPictures} collection={collection} />}
+        {total === 0 && !isOld && <Nothing view={view} all={opened.counts.pictures} collection={collection} />}
         {rows.map((row) => {
           const own = lines.get(row.index);
+          const before = lines.get(row.index - 1);
+          const heading = own?.group && own.group.key !== before?.group?.key ? own.group : null;
           return (
             <div
               key={row.index}
-              role="listitem"
-              aria-posinset={row.index + 1}
-              aria-setsize={total}
+              role="presentation"
               data-index={row.index}
-              data-line={row.index}
               ref={virtual.measureElement}
-              data-focus-home=".words"
+              data-focus-home={`[data-cell="${row.index}-${WORDS}"]`}
               className="absolute top-0 left-0 w-full"
               style={{ transform: `translateY(${row.start - top}px)` }}
-              onFocus={() => setCurrent(row.index)}
             >
+              {heading && <GroupHeading group={heading} />}
               {own ? (
                 <GalleyLine
                   line={own}
-                  position={row.index + 1}
+                  index={row.index}
                   current={row.index === current}
-                  picked={picked.has(own.id)}
-                  editing={editing === own.id}
+                  column={column}
+                  picked={isSelected(selection, keyOf(own))}
+                  editing={editing === keyOf(own)}
                   reasoned={view.sort === 'first'}
-                  desk={deskHref(own.id)}
+                  desk={hrefOf(own)}
                   collection={collection}
-                  acts={acts}
+                  conflict={conflictOf(own)}
+                  acts={lineActs}
+                  entered={(col) => {
+                    setCurrent(row.index);
+                    if (col !== null) setColumn(col);
+                  }}
                 />
               ) : (
-                <div className="line">
-                  <span className="col-span-2" />
-                  <p className="p-4 text-ink-2">{s.loading}</p>
+                <div role="row" aria-rowindex={row.index + 1} className="line">
+                  <span role="gridcell" className="col-span-3 p-4 text-ink-2">
+                    {s.loading}
+                  </span>
                 </div>
               )}
             </div>
           );
         })}
       </div>
+      {asking === 'replace' && (
+        <ReplaceDialog
+          collection={collection}
+          target={target}
+          perform={(work) => void performBulk(target, work)}
+          close={() => setAsking(null)}
+        />
+      )}
+      {asking !== null && asking !== 'replace' && (
+        <BulkDialog
+          collection={collection}
+          kind={asking}
+          target={target}
+          rules={rules}
+          perform={(work) => void performBulk(target, work).then(() => setSelection(NONE))}
+          close={() => setAsking(null)}
+        />
+      )}
     </div>
   );
 }
 
 function Nothing({ view, all, collection }: { view: GalleyView; all: number; collection: string }) {
   const s = strings.galley;
-  const narrowed =
-    view.state !== 'all' || view.rule !== 'any' || view.q !== '' || view.kind !== 'any' || view.similarGroup > 0;
+  const isNarrowed = String(asQuery({ ...view, sort: 'reach', group: 'picture' })) !== '';
   return (
     <p className="px-7 py-10 text-[17px] text-ink-2">
-      {all === 0 ? s.nothingYet : s.none} {all > 0 && narrowed && <a href={`/c/${collection}/galley`}>{s.showAll}</a>}
+      {all === 0 ? s.nothingYet : s.none} {all > 0 && isNarrowed && <a href={galleyHref(collection)}>{s.showAll}</a>}
     </p>
   );
 }

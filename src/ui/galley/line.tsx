@@ -1,10 +1,14 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
-import type { Line, LineNote } from '@/contract/galley';
+import { useEffect, useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
+import type { Conflict } from '@/contract/conflict';
+import type { Line, LineGroup, LineNote } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Fix } from '@/core/model/finding';
+import { ConflictView } from '../conflict/conflict-view';
+import type { Choice } from '../frame/keep';
+import { commandOf } from '../keys/use-commands';
 import { Heard } from '../primitives/heard';
 import { StateWord } from '../primitives/mark';
 import { FixButtons } from '../notes/fix-buttons';
@@ -13,52 +17,94 @@ import { Note } from '../primitives/note';
 import { strings } from '../strings';
 
 export interface LineActs {
-  say(target: Target, text: string): Promise<void>;
-  fix(target: Target, fix: Fix): void;
-  ignoreFinding(target: Target, rule: string, reason: string, by: string): Promise<void>;
+  /** Saves words at the line's places; `''` marks them decorative. */
+  say(line: Line, text: string): Promise<void>;
+  fix(line: Line, target: Target, fix: Fix): void;
+  ignoreFinding(line: Line, target: Target, rule: string, reason: string, by: string): Promise<void>;
   /** Of the rules, by id. */
   titles: Readonly<Record<string, string>>;
   draft(line: Line): void;
   accept(line: Line): void;
   reject(line: Line): void;
-  edit(picture: number | null): void;
-  pick(line: Line): void;
+  choose(line: Line, conflict: number, choice: Choice): Promise<void>;
+  /** Edits a line, ends editing (null), or goes on with the line so many further on. */
+  edit(line: Line | null, by?: number): void;
+  /** Selects the line or takes it out; `extend` selects all between it and the last one. */
+  pick(line: Line, extend: boolean): void;
 }
 
 interface Props {
   line: Line;
-  position: number;
+  /** From 0. */
+  index: number;
   current: boolean;
+  /** The column that has the focus in the current line. */
+  column: number;
   picked: boolean;
   editing: boolean;
   /** Say why it comes where it comes in the order of work. */
   reasoned: boolean;
   desk: string;
   collection: string;
+  /** The two texts between which somebody has to choose; null where there are none, or they are not there yet. */
+  conflict: Conflict | null;
   acts: LineActs;
+  /** The focus came into a cell, or into a control of one. */
+  entered(column: number | null): void;
 }
 
+const CONTROLS = 'a[href], button, input, textarea, summary';
+
 /** One picture: its number, its thumbnail, the words as they will be heard, and the notes in the margin. */
-export function GalleyLine({ line, position, current, picked, editing, reasoned, desk, collection, acts }: Props) {
+export function GalleyLine(props: Props) {
+  const { line, index, current, column, picked, editing, reasoned, desk, collection, conflict, acts, entered } = props;
   const s = strings.galley;
+  const row = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    // The grid is one stop of the Tab key; the controls of its current line follow.
+    for (const control of row.current?.querySelectorAll<HTMLElement>(CONTROLS) ?? [])
+      control.tabIndex = current ? 0 : -1;
+  });
+  const cell = (col: number) => ({
+    role: 'gridcell' as const,
+    'aria-colindex': col + 1,
+    tabIndex: current && column === col ? 0 : -1,
+    'data-cell': `${index}-${col}`,
+    onFocus: (event: FocusEvent) => entered(event.target === event.currentTarget ? col : null),
+  });
+  const name = strings.pictureName(line.name);
   return (
-    <article className="line" data-current={current} aria-label={s.lineLabel(position, strings.pictureName(line.name))}>
-      <div className="pt-4 pl-3 sm:pl-[18px]">
-        <span className="block font-code text-[13px] text-ink-2">{position}</span>
-        <label className="-ml-1 flex size-6 items-center justify-center">
-          <span className="sr-only">{s.pick(strings.pictureName(line.name))}</span>
-          <input type="checkbox" checked={picked} onChange={() => acts.pick(line)} />
-        </label>
+    <div
+      ref={row}
+      role="row"
+      aria-rowindex={index + 1}
+      aria-selected={picked}
+      aria-label={s.lineLabel(index + 1, name)}
+      className="line"
+      data-current={current}
+    >
+      <div {...cell(0)} className="line-picture">
+        <div className="pt-4 pl-3 sm:pl-[18px]">
+          <span className="block font-code text-[13px] text-ink-2">{index + 1}</span>
+          <label className="-ml-1 flex size-6 items-center justify-center">
+            <span className="sr-only">{s.pick(name)}</span>
+            <input
+              type="checkbox"
+              checked={picked}
+              onChange={(e) => acts.pick(line, (e.nativeEvent as MouseEvent).shiftKey === true)}
+            />
+          </label>
+        </div>
+        <Thumb line={line} />
       </div>
-      <Thumb line={line} />
-      <div className="min-w-0 py-3 pr-6 pl-2">
+      <div {...cell(1)} className="min-w-0 py-3 pr-6 pl-2">
         {editing ? <EditWords line={line} acts={acts} /> : <Words line={line} desk={desk} />}
         <p className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-0.5 text-[13px] text-ink-2">
           <StateWord state={line.draft !== null ? 'draft' : line.state} />
           <span>{strings.desk.purposes[line.purpose].toLowerCase()}</span>
-          <span>{s.onPages(line.reach)}</span>
-          {line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
-          {line.similarGroup && (
+          {line.isPlace ? <span>{line.page}</span> : <span>{s.onPages(line.reach)}</span>}
+          {!line.isPlace && line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
+          {line.similarGroup && line.group?.kind !== 'alike' && (
             <Link
               href={`/c/${collection}/galley?similarGroup=${line.similarGroup.id}`}
               prefetch={false}
@@ -67,10 +113,10 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
               {s.alike(line.similarGroup.size)}
             </Link>
           )}
-          <span className="break-all">{strings.pictureName(line.name)}</span>
+          <span className="break-all">{name}</span>
           {line.bytes !== null && <span>{strings.weight(line.bytes)}</span>}
           {line.worded && <span className="text-said">{s.worded}</span>}
-          {line.conflict && <b className="text-fails">{strings.conflict.short}</b>}
+          {line.conflict && !conflict && <b className="text-fails">{strings.conflict.short}</b>}
         </p>
         {reasoned && line.reason && (
           <p className="mt-1 text-[13px] text-ink-2">{strings.sentence(strings.message(line.reason))}</p>
@@ -91,13 +137,28 @@ export function GalleyLine({ line, position, current, picked, editing, reasoned,
             </span>
           </p>
         )}
+        {conflict && (
+          <ConflictView conflict={conflict} level={3} choose={(choice) => acts.choose(line, conflict.id, choice)} />
+        )}
       </div>
-      <div className="margin">
+      <div {...cell(2)} className="margin">
         {line.notes.map((note) => (
           <LineNoteView key={note.rule} note={note} line={line} collection={collection} acts={acts} />
         ))}
+        {line.notes.length === 0 && <span className="sr-only">{strings.desk.noNotes}</span>}
       </div>
-    </article>
+    </div>
+  );
+}
+
+/** What the lines below it stand under. */
+export function GroupHeading({ group: { kind, label } }: { group: LineGroup }) {
+  return (
+    <div role="row" className="group-heading">
+      <span role="gridcell" aria-colspan={3}>
+        {strings.galley.groupNames[kind](label)}
+      </span>
+    </div>
   );
 }
 
@@ -145,17 +206,29 @@ function Words({ line, desk }: { line: Line; desk: string }) {
 function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
   const s = strings.galley;
   const [text, setText] = useState(line.draft ?? line.heard);
-  const close = () => acts.edit(null);
-  const keep = () => {
-    close();
-    if (text.trim() !== '' && text !== line.heard)
-      void acts.say({ kind: 'pictures', pictures: [line.id] }, text.trim());
+  const save = () => {
+    if (text.trim() !== '' && text !== line.heard) void acts.say(line, text.trim());
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const beside = commandOf(event.nativeEvent, ['desk.next', 'desk.previous']);
+    if (event.key === 'Escape') acts.edit(null);
+    else if (beside) {
+      save();
+      acts.edit(line, beside === 'desk.next' ? 1 : -1);
+    } else if (event.key === 'Enter' && !event.shiftKey && !event.altKey) {
+      save();
+      acts.edit(null);
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+    event.nativeEvent.stopImmediatePropagation();
   };
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        keep();
+        save();
+        acts.edit(null);
       }}
     >
       <textarea
@@ -163,13 +236,7 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
         rows={2}
         value={text}
         onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key === 'Escape') close();
-          if (e.key === 'Enter' && !e.shiftKey) {
-            e.preventDefault();
-            keep();
-          }
-        }}
+        onKeyDown={onKeyDown}
         aria-label={s.editing(strings.pictureName(line.name))}
         lang={line.lang ?? undefined}
         dir="auto"
@@ -178,9 +245,9 @@ function EditWords({ line, acts }: { line: Line; acts: LineActs }) {
       <p className="fixes mt-1 text-[13.5px]">
         <button type="submit" className="link">
           {s.keep}
-          {line.appearances > 1 && ` ${s.everywhere(line.appearances)}`}
+          {!line.isPlace && line.appearances > 1 && ` ${s.everywhere(line.appearances)}`}
         </button>
-        <button type="button" className="link" onClick={close}>
+        <button type="button" className="link" onClick={() => acts.edit(null)}>
           {s.cancel}
         </button>
       </p>
@@ -201,7 +268,9 @@ function LineNoteView({
 }) {
   const s = strings.galley;
   const title = acts.titles[note.rule] ?? note.rule;
-  const target: Target = { kind: 'noted', picture: line.id, rule: note.rule };
+  const target: Target = line.isPlace
+    ? { kind: 'places', places: [line.appearanceId] }
+    : { kind: 'noted', picture: line.id, rule: note.rule };
   const wordless = note.outcome === 'failed' && note.fixes.length === 0 && line.draft === null && !line.broken;
   return (
     <Note
@@ -210,13 +279,16 @@ function LineNoteView({
       message={note.message}
       places={note.places > 1 ? s.inPlaces(strings.places(note.places)) : undefined}
     >
-      <FixButtons fixes={note.fixes} apply={(fix) => acts.fix(target, fix)} />
+      <FixButtons fixes={note.fixes} apply={(fix) => acts.fix(line, target, fix)} />
       {wordless && (
         <button type="button" className="link" onClick={() => acts.draft(line)}>
           {s.fixes.draft}
         </button>
       )}
-      <IgnoreFinding title={title} ignoreFinding={(reason, by) => acts.ignoreFinding(target, note.rule, reason, by)} />
+      <IgnoreFinding
+        title={title}
+        ignoreFinding={(reason, by) => acts.ignoreFinding(line, target, note.rule, reason, by)}
+      />
       <Link href={`/c/${collection}/rules/${note.rule}`} prefetch={false}>
         {s.why}
         <span className="sr-only"> {title}</span>

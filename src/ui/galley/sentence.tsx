@@ -1,28 +1,38 @@
 'use client';
 
-import { useRouter } from 'next/navigation';
-import { useEffect, useState } from 'react';
-import type { Facets, GalleyView } from '@/contract/galley';
-import { Pick } from '../primitives/pick';
-import { asQuery } from './address';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useState, type ReactNode } from 'react';
+import { EVERYTHING, FACETS, type Counts, type FacetName, type GalleyView } from '@/contract/galley';
+import { queries } from '../data/queries';
+import { Choice } from '../primitives/choice';
 import { strings } from '../strings';
+import { FacetChoice, type RuleTitle } from './facet-choice';
+import { Views } from './views';
 
 const TYPING_MS = 250;
 
-const STATES = ['all', 'todo', 'missing', 'doubtful', 'described', 'decorative', 'draft', 'conflict'] as const;
+/** Facets that the sentence always has; the others join it when they limit something. */
+const ALWAYS: readonly FacetName[] = ['state', 'rule'];
+const SORTS = ['first', 'reach', 'weight', 'length', 'alike', 'place'] as const;
+const GROUPS = ['picture', 'page', 'alike', 'place'] as const;
 
 interface Props {
   collection: string;
   view: GalleyView;
-  facets: Facets;
-  rules: readonly { id: string; title: string }[];
+  rules: readonly RuleTitle[];
   total: number;
+  /** As the server counted when the page was opened. */
+  counts: Counts;
+  /** Changes the view; `replace` where it is one more letter of the same change. */
+  show(changed: Partial<GalleyView>, how?: 'push' | 'replace'): void;
+  /** More that can be done with all of the view. */
+  children?: ReactNode;
 }
 
 /** The sentence that says what the Galley shows; its underlined parts are the choices. */
-export function Sentence({ collection, view, facets, rules, total }: Props) {
+export function Sentence({ collection, view, rules, total, counts: opened, show, children }: Props) {
   const s = strings.galley;
-  const router = useRouter();
+  const { data: counts = opened } = useQuery({ ...queries.counts(collection), placeholderData: opened });
   const [q, setQ] = useState(view.q);
   const [asked, setAsked] = useState(view.q);
   // The browser's Back brings another search, which the field then shows.
@@ -30,84 +40,75 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
     setAsked(view.q);
     setQ(view.q);
   }
-  const show = (changed: Partial<GalleyView>) =>
-    // Each choice can be gone back from; the letters of a search are one.
-    router[changed.q === undefined || view.q === '' ? 'push' : 'replace'](
-      `/c/${collection}/galley?${asQuery({ ...view, ...changed })}`,
-      { scroll: false },
-    );
-
   useEffect(() => {
     if (q === view.q) return;
-    const timer = setTimeout(() => show({ q }), TYPING_MS);
+    // The letters of a search are one step back.
+    const timer = setTimeout(() => show({ q }, view.q === '' ? 'push' : 'replace'), TYPING_MS);
     return () => clearTimeout(timer);
     // Only typing sets the clock; a new view arrives with the words it was asked for.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [q]);
 
-  const found = new Map(facets.rules.map((r) => [r.rule, r.pictures]));
+  const [added, setAdded] = useState<FacetName | null>(null);
+  const limiting = FACETS.filter(
+    (f) => !ALWAYS.includes(f) && (view[f] !== EVERYTHING[f] || f === added),
+  );
+  const others = FACETS.filter((f) => !ALWAYS.includes(f) && !limiting.includes(f));
+  const facet = (name: FacetName) => (
+    <FacetChoice
+      collection={collection}
+      view={view}
+      facet={name}
+      rules={rules}
+      onChange={(changed) => {
+        setAdded(null);
+        show(changed);
+      }}
+    />
+  );
   return (
     <header className="border-b border-hair px-4 pt-4 pb-3 sm:px-7">
       <h1 className="sr-only">{s.title}</h1>
-      <div className="flex flex-wrap items-baseline gap-x-1.5 text-[21px] leading-normal">
+      <div className="sentence">
         <span>{s.pictures}</span>
-        <span className="whitespace-nowrap">
-          <Pick
-            label={s.state}
-            value={view.state}
-            options={STATES.filter((value) => value !== 'conflict' || facets.conflict > 0 || view.state === value).map(
-              (value) => ({
-                value,
-                label: s.states[value],
-                count: facets[value],
-              }),
-            )}
-            onChange={(value) => show({ state: value as GalleyView['state'] })}
-          />
-          ,
-        </span>
+        <span>{facet('state')},</span>
         <span>{s.with}</span>
-        <span className="whitespace-nowrap">
-          <Pick
-            label={s.rule}
-            value={view.rule}
-            options={[
-              { value: 'any', label: s.anyNote },
-              ...rules
-                .filter((r) => found.has(r.id) || r.id === view.rule)
-                .map((r) => ({ value: r.id, label: `“${r.title}”`, count: found.get(r.id) ?? 0 })),
-            ]}
-            onChange={(rule) => show({ rule })}
-          />
-          ,
-        </span>
-        {(facets.kinds.length > 0 || view.kind !== 'any') && (
-          <span className="whitespace-nowrap">
-            <Pick
-              label={s.kind}
-              value={view.kind}
-              options={[
-                { value: 'any', label: s.anyKind },
-                ...facets.kinds.map(({ kind, pictures }) => ({ value: kind, label: s.kinds[kind], count: pictures })),
-              ]}
-              onChange={(kind) => show({ kind: kind as GalleyView['kind'] })}
-            />
-            ,
+        <span>{facet('rule')},</span>
+        {limiting.map((name) => (
+          <span key={name}>
+            {s.clauses[name]} {facet(name)},
           </span>
+        ))}
+        <span>
+          <Choice
+            label={s.sort}
+            value={view.sort}
+            options={SORTS.map((value) => ({ value, label: s.sorts[value] }))}
+            onChange={(sort) => show({ sort: sort as GalleyView['sort'] })}
+          >
+            {s.sorts[view.sort]}
+          </Choice>
+        </span>
+        {others.length > 0 && (
+          <Choice
+            label={s.moreFacets}
+            value=""
+            className="pick quiet"
+            options={others.map((value) => ({ value, label: s.facets[value] }))}
+            onChange={(name) => setAdded(name as FacetName)}
+          >
+            {s.add}
+          </Choice>
         )}
-        <Pick
-          label={s.sort}
-          value={view.sort}
-          options={(['first', 'reach', 'weight', 'length', 'alike', 'place'] as const).map((value) => ({
-            value,
-            label: s.sorts[value],
-          }))}
-          onChange={(value) => show({ sort: value as GalleyView['sort'] })}
-        />
       </div>
-      <div className="mt-1 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 text-[14px] text-ink-2">
+      <div className="mt-1.5 flex flex-wrap items-baseline gap-x-5 gap-y-1 text-[14px] text-ink-2">
         <p role="status">
-          {s.tally(total, facets.all, facets.appearances, strings.pages(facets.pages))}
+          {(view.group === 'page' || view.group === 'place' ? s.tallyPlaces : s.tally)(
+            total,
+            counts.pictures,
+            counts.appearances,
+            strings.pages(counts.pages),
+          )}
           {view.similarGroup > 0 && (
             <>
               {' '}
@@ -117,6 +118,18 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
             </>
           )}
         </p>
+        <Views collection={collection} view={view} show={show} />
+        <span>
+          {s.grouped}{' '}
+          <Choice
+            label={s.grouped}
+            value={view.group}
+            options={GROUPS.map((value) => ({ value, label: s.groups[value] }))}
+            onChange={(group) => show({ group: group as GalleyView['group'] })}
+          >
+            {s.groups[view.group]}
+          </Choice>
+        </span>
         <label className="flex items-baseline gap-1.5">
           <span>{s.mention}</span>
           <input
@@ -125,9 +138,10 @@ export function Sentence({ collection, view, facets, rules, total }: Props) {
             onChange={(e) => setQ(e.target.value)}
             aria-label={s.search}
             placeholder={s.searchPlaceholder}
-            className="field w-[200px]"
+            className="field w-[180px]"
           />
         </label>
+        {children}
       </div>
     </header>
   );

@@ -8,6 +8,6 @@ export interface NoteActions {
     target: Target,
     aside: { rule: string; reason: string; by: string; act: string },
   ): Promise<number>;
-  bringBack(collection: string, place: number, rule: string): Promise<void>;
-  acceptWord(collection: string, word: string): Promise<void>;
+  bringBack(collection: string, place: number, rule: string, act: string): Promise<void>;
+  acceptWord(collection: string, word: string, act: string): Promise<void>;
 }

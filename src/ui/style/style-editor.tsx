@@ -23,7 +23,7 @@ interface Props {
   /** What is done in the background. */
   jobs: readonly JobProgress[];
   effectOf(collection: string, style: RuleStyle): Promise<StyleEffects>;
-  saveHouseStyle(collection: string, style: RuleStyle): Promise<void>;
+  saveHouseStyle(collection: string, style: RuleStyle, act: string): Promise<void>;
   readStyle(text: string): Promise<{ style: RuleStyle } | { error: string }>;
 }
 
@@ -35,8 +35,15 @@ export function StyleEditor(props: Props) {
   const { collection, rules, kept, jobs, effectOf, saveHouseStyle, readStyle } = props;
   const s = strings.style;
   const router = useRouter();
-  const { did } = useActs();
+  const { did, onTurn } = useActs();
   const [style, setStyle] = useState(kept);
+  const [from, setFrom] = useState(kept);
+  // Undone or saved elsewhere, what was not changed here follows.
+  if (from !== kept) {
+    if (sameStyle(rules, style, from)) setStyle(kept);
+    setFrom(kept);
+  }
+  useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
   const [effect, setEffect] = useState<{ of: RuleStyle; effects: StyleEffects } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const changed = !sameStyle(rules, style, kept);
@@ -67,8 +74,9 @@ export function StyleEditor(props: Props) {
   );
   const keep = async () => {
     try {
-      await saveHouseStyle(collection, style);
-      did(s.kept, null);
+      const act = crypto.randomUUID();
+      await saveHouseStyle(collection, style, act);
+      did(s.kept, { what: strings.undo.houseStyle, act });
       router.refresh();
     } catch {
       setProblem(strings.failed);

@@ -61,6 +61,8 @@ export const lookAlike = (more: Partial<DeskLike> = {}): DeskLike => ({
 
 export const line = (more: Partial<Line> = {}): Line => ({
   id: 5,
+  group: null,
+  isPlace: false,
   thumb: null,
   name: 'puffin.jpg',
   type: 'image/jpeg',

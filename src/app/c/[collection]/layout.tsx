@@ -1,11 +1,13 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { collectionById, spineCounts } from '@/server/catalogue/collections';
+import { collectionById, countsOf, lastSurveyOf } from '@/server/catalogue/collections';
+import { DataProvider } from '@/ui/data/data-provider';
 import { ActsProvider } from '@/ui/frame/acts';
+import { Connection } from '@/ui/frame/connection';
 import { Spine } from '@/ui/frame/spine';
 import { strings } from '@/ui/strings';
-import { undo } from '../../actions';
+import { keep } from '../../actions';
 
 export const dynamic = 'force-dynamic';
 
@@ -23,15 +25,20 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function CollectionLayout({ children, params }: Props) {
   const c = await collectionById((await params).collection);
   if (!c) notFound();
-  const { survey, ...counts } = await spineCounts(c.id);
+  const [survey, counts] = await Promise.all([lastSurveyOf(c.id), countsOf(c.id)]);
   const day = survey ? strings.day(survey.startedAt, new Date()) : '';
   const surveyed = strings.spine.surveyed[survey?.state ?? 'never'](day);
   return (
-    <ActsProvider collection={c.id} undo={undo.bind(null, c.id)}>
-      <div className="frame">
-        <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
-        <main id="sheet">{children}</main>
-      </div>
-    </ActsProvider>
+    <DataProvider collection={c.id}>
+      <ActsProvider collection={c.id}>
+        <div className="frame">
+          <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
+          <main id="sheet">
+            <Connection collection={c.id} keep={keep} />
+            {children}
+          </main>
+        </div>
+      </ActsProvider>
+    </DataProvider>
   );
 }

@@ -5,6 +5,7 @@ import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
+import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
 
 export const dynamic = 'force-dynamic';
@@ -15,6 +16,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
   if (!c) notFound();
   return (
     <div className="sheet">
+      <FollowChanges />
       <BriefView
         collection={c.id}
         brief={await brief(c)}

@@ -3,6 +3,7 @@ import { collectionById } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
+import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
 import { surveyAgain } from '../../../actions';
 
@@ -16,6 +17,7 @@ export default async function DeliveryPage({ params }: { params: Promise<{ colle
   const now = new Date();
   return (
     <div className="sheet">
+      <FollowChanges />
       <DeliveryView
         collection={c.id}
         pages={pages}

@@ -1,7 +1,7 @@
 import Link from 'next/link';
 import { redirect } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
-import { firstOf } from '@/server/catalogue/lines';
+import { firstOf } from '@/server/catalogue/views';
 import { asQuery } from '@/ui/galley/address';
 import { strings } from '@/ui/strings';
 

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { readHouseStyle, writeHouseStyle } from '@/core/house-style/house-style';
 import { saveHouseStyle } from '@/server/audit/house-style';
 import { collectionById, type Collection } from '@/server/catalogue/collections';
@@ -30,7 +31,7 @@ export async function GET(_: Request, context: Context): Promise<Response> {
 export async function PUT(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const c = await asked(context);
-    await saveHouseStyle(c.id, readHouseStyle(await request.text()));
+    await saveHouseStyle(c.id, readHouseStyle(await request.text()), randomUUID());
     return new Response(null, { status: 204 });
   });
 }

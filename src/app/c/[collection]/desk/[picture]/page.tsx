@@ -2,20 +2,19 @@ import { notFound } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
 import { pictureName } from '@/server/catalogue/picture-files';
 import { collectionById } from '@/server/catalogue/collections';
+import { queueAt } from '@/server/catalogue/views';
 import { deskPicture } from '@/server/desk/desk';
-import { queueAt } from '@/server/catalogue/lines';
-import { Desk } from '@/ui/desk/desk';
+import { DeskRoom } from '@/ui/desk/desk-room';
 import { strings } from '@/ui/strings';
 import {
   acceptWord,
   bringBack,
   choose,
-  keep,
-  saveLong,
-  recordCredit,
   ignoreFinding,
+  keep,
+  recordCredit,
+  saveLong,
   settle,
-  undo,
 } from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
@@ -31,31 +30,29 @@ export async function generateMetadata({ params }: Props) {
 }
 
 export default async function DeskPage({ params, searchParams }: Props) {
-  const { collection, picture } = await params;
+  const { collection, picture: asked } = await params;
   const query = await searchParams;
   const c = await collectionById(collection);
-  const id = Number(picture);
-  if (!c || !Number.isSafeInteger(id)) notFound();
+  const picture = Number(asked);
+  if (!c || !Number.isSafeInteger(picture)) notFound();
   const view = GalleyView.parse(query);
   const place = Number(query['place']) || null;
-  const [data, queue] = await Promise.all([deskPicture(c, id, place), queueAt(c.id, view, id)]);
+  const [data, queue] = await Promise.all([deskPicture(c, picture, place), queueAt(c.id, view, picture)]);
   if (!data) notFound();
   return (
-    <Desk
-      key={`${id} ${data.places[0]!.id}`}
+    <DeskRoom
       collection={c.id}
-      picture={id}
+      name={c.name}
       view={view}
-      data={data}
-      queue={queue}
-      now={new Date().toISOString()}
-      keep={keep}
-      choose={choose}
-      settle={settle}
-      undo={undo}
-      notes={{ ignoreFinding, bringBack, acceptWord }}
-      record={recordCredit}
-      saveLong={saveLong}
+      opened={{ picture, place, data, queue }}
+      actions={{
+        keep,
+        choose,
+        settle,
+        notes: { ignoreFinding, bringBack, acceptWord },
+        record: recordCredit,
+        saveLong,
+      }}
     />
   );
 }

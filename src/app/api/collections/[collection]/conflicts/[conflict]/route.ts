@@ -5,13 +5,16 @@ import { chooseText } from '@/server/wordings/wordings';
 
 export const dynamic = 'force-dynamic';
 
-const Choice = z.object({ choice: z.enum(['ours', 'theirs']), act: z.string().min(8).max(64).optional() });
+const Choice = z.object({
+  choice: z.union([z.enum(['ours', 'theirs']), z.object({ text: z.string().max(20_000) })]),
+  act: z.string().min(8).max(64).optional(),
+});
 
 interface Context {
   params: Promise<{ collection: string; conflict: string }>;
 }
 
-/** Chooses one of the two texts. */
+/** Chooses one of the two texts, or a third one made of both. */
 export async function POST(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const { collection, conflict } = await context.params;

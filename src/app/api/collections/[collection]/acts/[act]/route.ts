@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { answering } from '@/server/http/answers';
+import { redoAct, undoAct } from '@/server/wordings/acts';
+
+export const dynamic = 'force-dynamic';
+
+interface Context {
+  params: Promise<{ collection: string; act: string }>;
+}
+
+const Wanted = z.object({ turn: z.enum(['undo', 'redo']) });
+
+/** Undoes an act, or does it again. */
+export async function POST(request: Request, context: Context): Promise<Response> {
+  return answering(async () => {
+    const { collection, act } = await context.params;
+    const { turn } = Wanted.parse(await request.json());
+    return Response.json({ places: await (turn === 'undo' ? undoAct : redoAct)(collection, act) });
+  });
+}

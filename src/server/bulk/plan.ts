@@ -1,0 +1,152 @@
+import { and, eq, sql } from 'drizzle-orm';
+import type { BulkPreview, BulkWork, LeftOut } from '@/contract/bulk';
+import type { Target } from '@/contract/target';
+import { groupBy } from '@/core/group-by';
+import { replaceIn } from '@/core/words/replace';
+import { nameOf } from '../catalogue/lines';
+import { among } from '../db/bulk';
+import { database, type Queryable } from '../db/database';
+import { appearance, finding, picture, wording } from '../db/schema';
+import { placesOf, type TargetPlace } from '../wordings/targets';
+
+/** What a bulk act does where: fixed before it begins, because what it does changes what a view holds. */
+export interface Plan {
+  /** The places, in order. */
+  ids: number[];
+  leftOut: { why: LeftOut; ids: number[] }[];
+}
+
+/** Different texts that a preview shows. */
+const SHOWN = 200;
+
+/** Where a bulk act would do something, and where not, with the reason. */
+export async function planOf(collectionId: string, target: Target, work: BulkWork): Promise<Plan> {
+  const db = await database();
+  const places = await placesOf(collectionId, target);
+  const all = places.map((p) => p.id);
+  const split = (why: LeftOut, keeps: (p: TargetPlace) => boolean, of = places) => ({
+    kept: of.filter(keeps),
+    out: { why, ids: of.filter((p) => !keeps(p)).map((p) => p.id) },
+  });
+  const only = async (why: LeftOut, ids: Promise<Set<number>>): Promise<Plan> => {
+    const found = await ids;
+    const { kept, out } = split(why, (p) => found.has(p.id));
+    return { ids: kept.map((p) => p.id), leftOut: [out] };
+  };
+  switch (work.kind) {
+    case 'decorative': {
+      const nameless = split('names-control', (p) => !p.namesControl);
+      const rest = split('decorative-already', (p) => p.state !== 'decorative', nameless.kept);
+      return { ids: rest.kept.map((p) => p.id), leftOut: [nameless.out, rest.out] };
+    }
+    case 'draft': {
+      const { kept, out } = split('has-text', (p) => p.state === 'missing');
+      return { ids: kept.map((p) => p.id), leftOut: [out] };
+    }
+    case 'accept':
+    case 'reject':
+      return only('no-draft', withDraft(db, all));
+    case 'ignore':
+      return only('no-finding', withFinding(db, all, work.rule));
+    case 'words':
+      return only('says-it-already', sayingOther(db, all, work.text));
+    case 'purpose':
+      return { ids: all, leftOut: [] };
+    case 'replace': {
+      const texts = await replacedTexts(db, all, work);
+      return { ids: texts.map((t) => t.id), leftOut: [] };
+    }
+  }
+}
+
+async function withDraft(db: Queryable, ids: readonly number[]): Promise<Set<number>> {
+  const rows = await db
+    .selectDistinct({ id: wording.appearanceId })
+    .from(wording)
+    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'draft')));
+  return new Set(rows.map((r) => r.id));
+}
+
+async function withFinding(db: Queryable, ids: readonly number[], rule: string): Promise<Set<number>> {
+  const rows = await db
+    .selectDistinct({ id: finding.appearanceId })
+    .from(finding)
+    .where(and(among(finding.appearanceId, ids), eq(finding.rule, rule), eq(finding.ignored, false)));
+  return new Set(rows.map((r) => r.id));
+}
+
+async function sayingOther(db: Queryable, ids: readonly number[], text: string): Promise<Set<number>> {
+  const said = sql`coalesce(${appearance.words}, ${appearance.reading}->'markup'->>'alt')`;
+  const rows = await db
+    .select({ id: appearance.id })
+    .from(appearance)
+    .where(and(among(appearance.id, ids), sql`${said} is distinct from ${text}`));
+  return new Set(rows.map((r) => r.id));
+}
+
+export interface ReplacedText {
+  id: number;
+  before: string;
+  after: string;
+}
+
+/** The texts among places that a replacement changes. */
+export async function replacedTexts(
+  db: Queryable,
+  ids: readonly number[],
+  work: BulkWork & { kind: 'replace' },
+): Promise<ReplacedText[]> {
+  const said = sql<string>`coalesce(${appearance.words}, ${appearance.reading}->'markup'->>'alt', '')`;
+  const rows = await db
+    .select({ id: appearance.id, before: said })
+    .from(appearance)
+    .where(
+      and(among(appearance.id, ids), sql`position(lower(${work.find}) in lower(${said})) > 0`),
+    )
+    .orderBy(appearance.id);
+  const except = new Set(work.except);
+  return rows
+    .map(({ id, before }) => ({ id, before, after: replaceIn(before, work).trim() }))
+    // An emptied text would mark the picture decorative, which is an act of its own.
+    .filter(({ before, after }) => after !== before && after !== '' && !except.has(before));
+}
+
+/** What a bulk act would do. */
+export async function previewBulk(collectionId: string, target: Target, work: BulkWork): Promise<BulkPreview> {
+  const db = await database();
+  const { ids, leftOut } = await planOf(collectionId, target, work);
+  const writes = work.kind === 'decorative' || work.kind === 'words' || work.kind === 'accept' || work.kind === 'replace';
+  const [counts] = await db
+    .select({
+      pictures: sql`count(distinct ${appearance.pictureId})`.mapWith(Number),
+      replaced: sql`count(*) filter (where ${appearance.state} = 'described')`.mapWith(Number),
+    })
+    .from(appearance)
+    .where(among(appearance.id, ids));
+  const texts = work.kind === 'replace' ? await replacedTexts(db, ids, work) : [];
+  const groups = [...groupBy(texts, (t) => t.before).values()].sort((a, b) => b.length - a.length);
+  const names = await namesOf(
+    db,
+    groups.slice(0, SHOWN).map((g) => g[0]!.id),
+  );
+  return {
+    pictures: counts!.pictures,
+    places: ids.length,
+    replaced: writes ? counts!.replaced : 0,
+    leftOut: leftOut.filter((l) => l.ids.length > 0).map(({ why, ids: out }) => ({ why, places: out.length })),
+    changes: groups.slice(0, SHOWN).map((group) => {
+      const { id, before, after } = group[0]!;
+      return { before, after, places: group.length, picture: names.get(id) ?? '' };
+    }),
+    texts: groups.length,
+  };
+}
+
+async function namesOf(db: Queryable, ids: readonly number[]) {
+  const rows = await db
+    .select({ id: appearance.id, reading: appearance.reading, src: picture.src })
+    .from(appearance)
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .where(among(appearance.id, ids));
+  return new Map(rows.map((r) => [r.id, nameOf(r, r.reading)]));
+}

@@ -1,0 +1,102 @@
+import { groupBy } from '@/core/group-by';
+import type { RuleStyle } from '@/core/audit';
+import type { Credit } from '@/core/picture/credit';
+import { auditChanged } from '../audit/audit-changes';
+import { applyStyle } from '../audit/house-style';
+import { turnIgnored } from '../audit/ignored';
+import { turnSteps, type Step, type StepKind } from '../catalogue/act-steps';
+import { setCredit } from '../catalogue/credit';
+import { announceChange } from '../changes';
+import { among } from '../db/bulk';
+import type { Queryable } from '../db/database';
+import { appearance } from '../db/schema';
+import { transactionWithJobs } from '../jobs/queue';
+import { reopenConflicts, resettleConflicts } from './conflicts';
+import { picturesOf, PORTION, redoWordings, setPurpose, undoWordings, type SettledPurpose } from './history';
+import { turnLongDescription } from './long-description';
+import { applyHistory } from './wordings';
+
+type Direction = 'undo' | 'redo';
+
+/** Takes back everything that was done under one act; gives back at how many places, pictures and settings. */
+export const undoAct = (collectionId: string, act: string): Promise<number> => turnAct(collectionId, act, 'undo');
+
+/** Does again what was done under an act that was undone. */
+export const redoAct = (collectionId: string, act: string): Promise<number> => turnAct(collectionId, act, 'redo');
+
+/** In portions, each in a transaction of its own, so that others need not wait for an act in very many places. */
+async function turnAct(collectionId: string, act: string, direction: Direction): Promise<number> {
+  for (let count = 0; ; ) {
+    const turned = await turnPortion(collectionId, act, direction);
+    count += turned;
+    if (turned < PORTION) return count;
+  }
+}
+
+async function turnPortion(collectionId: string, act: string, direction: Direction): Promise<number> {
+  const { count, pictures } = await transactionWithJobs(async (tx) => {
+    const turn = direction === 'undo' ? undoWordings : redoWordings;
+    const ids = [...new Set(await turn(tx, collectionId, act))];
+    if (direction === 'undo') await reopenConflicts(tx, collectionId, act);
+    else await resettleConflicts(tx, collectionId, act);
+    await applyHistory(tx, collectionId, ids);
+    const ignored = await turnIgnored(tx, collectionId, act, direction);
+    const long = await turnLongDescription(tx, collectionId, act, direction);
+    const steps = await turnSteps(tx, collectionId, act, direction);
+    for (const kind of STEP_KINDS) {
+      const own = steps.filter((s) => s.kind === kind).map((s) => ({ ...s, to: direction === 'undo' ? s.before : s.after }));
+      if (own.length > 0) await TAKE[kind](tx, collectionId, own);
+    }
+    const places = [...ids, ...ignored, ...steps.filter((s) => AT_PLACES.includes(s.kind)).map((s) => s.target)];
+    const touched = (await picturesOf(tx, [...new Set(places)])).map((p) => p.id);
+    const others = steps.filter((s) => s.kind === 'credit').map((s) => s.target);
+    return {
+      count: ids.length + ignored.length + long.length + steps.length,
+      pictures: steps.some((s) => s.kind === 'style') ? null : [...touched, ...long, ...others],
+    };
+  });
+  announceChange({ collectionId, pictures });
+  return count;
+}
+
+type Turned = Step & { to: unknown };
+
+const STEP_KINDS: readonly StepKind[] = ['purpose', 'credit', 'style', 'left-out'];
+const AT_PLACES: readonly StepKind[] = ['purpose', 'left-out'];
+
+/** How each kind of step is taken, to what stood there before or after it. */
+const TAKE: Record<StepKind, (tx: Queryable, collectionId: string, steps: readonly Turned[]) => Promise<void>> = {
+  async purpose(tx, collectionId, steps) {
+    const byPurpose = groupBy(steps, (s) => JSON.stringify(s.to));
+    for (const [to, own] of byPurpose)
+      await setPurpose(
+        tx,
+        own.map((s) => s.target),
+        JSON.parse(to) as SettledPurpose,
+      );
+    await auditChanged(
+      tx,
+      collectionId,
+      steps.map((s) => s.target),
+      [],
+    );
+  },
+  async credit(tx, _, steps) {
+    for (const { target, to } of steps) await setCredit(tx, target, to as Credit | null);
+  },
+  async style(tx, collectionId, steps) {
+    await applyStyle(tx, collectionId, steps.at(-1)!.to as RuleStyle);
+  },
+  async 'left-out'(tx, _, steps) {
+    for (const leftOut of [true, false])
+      await tx
+        .update(appearance)
+        .set({ leftOut })
+        .where(
+          among(
+            appearance.id,
+            steps.filter((s) => s.to === leftOut).map((s) => s.target),
+          ),
+        );
+  },
+};

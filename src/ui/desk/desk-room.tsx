@@ -1,0 +1,115 @@
+'use client';
+
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { usePathname, useRouter, useSearchParams } from 'next/navigation';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { DeskPicture } from '@/contract/desk';
+import type { GalleyView, Queue } from '@/contract/galley';
+import { queries } from '../data/queries';
+import { deskHref, galleyHref } from '../galley/address';
+import { strings } from '../strings';
+import { arriveTo } from './arrival';
+import { Desk } from './desk';
+import type { DeskActions } from './desk-actions';
+import { useDeskQueue } from './use-desk-queue';
+
+interface Props {
+  collection: string;
+  /** Of the collection, for the title of the window. */
+  name: string;
+  view: GalleyView;
+  /** What the page was opened with. */
+  opened: { picture: number; place: number | null; data: DeskPicture; queue: Queue };
+  actions: DeskActions;
+}
+
+/** Pictures that are fetched ahead. */
+const AHEAD = 2;
+
+/**
+ * The Desk, from picture to picture: it knows the address, the queue and what comes next, which it fetches ahead, so that
+ * nobody waits for the server between two pictures.
+ */
+export function DeskRoom({ collection, name, view, opened, actions }: Props) {
+  const router = useRouter();
+  const client = useQueryClient();
+  const path = usePathname();
+  const asked = useSearchParams().get('place');
+  const picture = Number(/\/desk\/(\d+)/.exec(path)?.[1] ?? opened.picture);
+  const place = asked === null ? null : Number(asked) || null;
+  const isOpened = picture === opened.picture && place === opened.place;
+  const [first] = useState(opened);
+  useEffect(() => {
+    // What the server has just read is newer than what is left of an earlier visit.
+    client.setQueryData(queries.desk(collection, first.picture, first.place).queryKey, first.data);
+  }, [client, collection, first]);
+  const { data, error } = useQuery({
+    ...queries.desk(collection, picture, place),
+    ...(isOpened ? { placeholderData: opened.data } : {}),
+  });
+  const step = useDeskQueue(collection, view, picture, opened.queue);
+
+  useEffect(() => {
+    if (data) document.title = [strings.pictureName(data.name), strings.desk.title, name, strings.product].join(' · ');
+  }, [data, name]);
+
+  const hrefOf = useCallback(
+    (id: number, at?: number) => deskHref(collection, id, view, at),
+    [collection, view],
+  );
+  const show = useCallback(
+    (id: number, how: 'write' | 'look') => {
+      arriveTo(how);
+      window.history.pushState(null, '', hrefOf(id));
+      window.scrollTo(0, 0);
+    },
+    [hrefOf],
+  );
+  const { next, previous } = step;
+  const steps = useMemo(
+    () => ({
+      next: next === null ? null : (how: 'write' | 'look') => show(next, how),
+      previous: previous === null ? null : (how: 'write' | 'look') => show(previous, how),
+      /** Past the last one, back to the list. */
+      leave: () => router.push(galleyHref(collection, view)),
+    }),
+    [next, previous, show, router, collection, view],
+  );
+
+  const { ahead } = step;
+  const wanted = [...ahead.slice(0, AHEAD), ...(previous === null ? [] : [previous])].join();
+  useEffect(() => {
+    for (const id of wanted.split(',').filter(Boolean).map(Number))
+      void client.prefetchQuery(queries.desk(collection, id, null)).then(() => {
+        const known = client.getQueryData(queries.desk(collection, id, null).queryKey);
+        if (known?.picture.sha256) new Image().src = `/found/${collection}/${id}`;
+      });
+  }, [client, collection, wanted]);
+
+  if (!data)
+    return (
+      <div className="sheet">
+        <p role="status">{error ? strings.desk.gone : strings.galley.loading}</p>
+        {error && (
+          <p className="mt-3">
+            <button type="button" className="link" onClick={() => steps.next?.('write') ?? steps.leave()}>
+              {strings.desk.next}
+            </button>
+          </p>
+        )}
+      </div>
+    );
+  return (
+    <Desk
+      key={`${picture} ${place ?? ''}`}
+      collection={collection}
+      picture={picture}
+      view={view}
+      data={data}
+      step={step}
+      steps={steps}
+      href={hrefOf}
+      actions={actions}
+    />
+  );
+}

@@ -1,0 +1,203 @@
+'use client';
+
+import { Dialog } from 'radix-ui';
+import { useEffect, useState, type ReactNode } from 'react';
+import type { BulkPreview, BulkWork } from '@/contract/bulk';
+import type { Target } from '@/contract/target';
+import { PURPOSES, type Purpose } from '@/core/model/appearance';
+import { strings } from '../strings';
+import { previewBulk } from './use-bulk';
+
+/** What is to be done; its details are asked for in the dialog. */
+export type BulkKind = Exclude<BulkWork['kind'], 'replace'>;
+
+interface Props {
+  collection: string;
+  kind: BulkKind;
+  target: Target;
+  /** Rules that something was found by, for ignoring. */
+  rules: readonly { id: string; title: string }[];
+  perform(work: BulkWork): void;
+  close(): void;
+}
+
+const NAME = 'detto:name';
+/** Milliseconds after a change before the preview is asked for. */
+const PAUSE_MS = 250;
+
+/** An act on many lines before it is done: its details, what it would do in how many places, and what it leaves out. */
+export function BulkDialog({ collection, kind, target, rules, perform, close }: Props) {
+  const s = strings.bulk;
+  const [text, setText] = useState('');
+  const [purpose, setPurpose] = useState<Purpose>('informative');
+  const [rule, setRule] = useState(rules[0]?.id ?? '');
+  const [reason, setReason] = useState('');
+  const [by, setBy] = useState(() => localStorage.getItem(NAME) ?? '');
+  const work = workOf();
+  const asked = JSON.stringify(work);
+  const preview = usePreview(collection, target, work === null ? null : asked);
+
+  function workOf(): BulkWork | null {
+    switch (kind) {
+      case 'words':
+        return text.trim() === '' ? null : { kind, text: text.trim() };
+      case 'purpose':
+        return { kind, purpose };
+      case 'ignore':
+        return rule === ''
+          ? null
+          : { kind, rule, reason: reason.trim() || s.noReason, by: by.trim() || s.nobody };
+      default:
+        return { kind };
+    }
+  }
+  const isReady =
+    work !== null && preview !== null && preview.places > 0 && (kind !== 'ignore' || (reason.trim() !== '' && by.trim() !== ''));
+  return (
+    <Dialog.Root open onOpenChange={(open) => !open && close()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
+        <Dialog.Content className="dialog" aria-describedby={undefined}>
+          <form
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (!isReady || work === null) return;
+              if (kind === 'ignore') localStorage.setItem(NAME, by.trim());
+              close();
+              perform(work);
+            }}
+          >
+            <Dialog.Title className="text-[20px] font-bold">{s.title[kind]}</Dialog.Title>
+            <div className="mt-3 grid gap-3">
+              {kind === 'words' && (
+                <Field label={strings.desk.write}>
+                  <textarea
+                    autoFocus
+                    rows={3}
+                    value={text}
+                    onChange={(e) => setText(e.target.value)}
+                    dir="auto"
+                    className="block w-full resize-y border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
+                  />
+                </Field>
+              )}
+              {kind === 'purpose' && (
+                <Field label={strings.desk.purpose}>
+                  <select
+                    autoFocus
+                    value={purpose}
+                    onChange={(e) => setPurpose(e.target.value as Purpose)}
+                    className="field"
+                  >
+                    {PURPOSES.map((p) => (
+                      <option key={p} value={p}>
+                        {strings.desk.purposes[p]}
+                      </option>
+                    ))}
+                  </select>
+                </Field>
+              )}
+              {kind === 'ignore' && (
+                <>
+                  <Field label={strings.galley.rule}>
+                    <select autoFocus value={rule} onChange={(e) => setRule(e.target.value)} className="field">
+                      {rules.map((r) => (
+                        <option key={r.id} value={r.id}>
+                          {r.title}
+                        </option>
+                      ))}
+                    </select>
+                  </Field>
+                  <Field label={strings.notes.reason}>
+                    <input
+                      value={reason}
+                      onChange={(e) => setReason(e.target.value)}
+                      required
+                      maxLength={400}
+                      className="field"
+                    />
+                  </Field>
+                  <Field label={strings.notes.who}>
+                    <input
+                      value={by}
+                      onChange={(e) => setBy(e.target.value)}
+                      required
+                      maxLength={80}
+                      autoComplete="name"
+                      className="field"
+                    />
+                  </Field>
+                </>
+              )}
+              <div role="status" className="min-h-12 text-[14.5px]">
+                {work === null ? '' : preview === null ? s.counting : <WhatItDoes preview={preview} kind={kind} />}
+              </div>
+            </div>
+            <div className="mt-4 flex flex-wrap gap-3">
+              <button type="submit" className="button" disabled={!isReady}>
+                {s.act[kind]}
+              </button>
+              <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
+            </div>
+          </form>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Field({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <label className="grid gap-1">
+      <span className="text-[14px] text-ink-2">{label}</span>
+      {children}
+    </label>
+  );
+}
+
+/** In how many places something would change, and what is left out. */
+export function WhatItDoes({ preview, kind }: { preview: BulkPreview; kind: BulkWork['kind'] }) {
+  const s = strings.bulk;
+  return (
+    <>
+      <p>
+        <b>
+          {preview.places === 0
+            ? s.nowhere
+            : s.would[kind](strings.places(preview.places), strings.pictures(preview.pictures))}
+        </b>{' '}
+        {preview.replaced > 0 && kind !== 'replace' && s.replaces(preview.replaced)}
+      </p>
+      {preview.leftOut.map(({ why, places }) => (
+        <p key={why} className="text-ink-2">
+          {s.leftOut[why](strings.places(places))}
+        </p>
+      ))}
+    </>
+  );
+}
+
+/**
+ * What some work would do; null until the server has said it.
+ *
+ * @param asked the work as JSON; null for nothing
+ */
+export function usePreview(collection: string, target: Target, asked: string | null): BulkPreview | null {
+  const [answer, setAnswer] = useState<{ asked: string; preview: BulkPreview } | null>(null);
+  const where = JSON.stringify(target);
+  useEffect(() => {
+    if (asked === null) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      previewBulk(collection, JSON.parse(where) as Target, JSON.parse(asked) as BulkWork, stop.signal).then(
+        (preview) => setAnswer({ asked, preview }),
+        () => undefined,
+      );
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [collection, where, asked]);
+  return answer?.asked === asked ? answer.preview : null;
+}

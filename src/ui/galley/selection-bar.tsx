@@ -1,0 +1,44 @@
+import { KeyCap } from '../keys/key-cap';
+import { strings } from '../strings';
+import type { BulkKind } from './bulk-dialog';
+
+interface Props {
+  selected: number;
+  total: number;
+  /** How far an act on many places is, from 0 to 1; null while nothing is done. */
+  share: number | null;
+  ask(kind: BulkKind): void;
+  all(): void;
+  none(): void;
+}
+
+const KINDS: readonly BulkKind[] = ['decorative', 'words', 'purpose', 'ignore', 'draft', 'accept', 'reject'];
+
+/** How many lines are selected, and what can be done with them. */
+export function SelectionBar({ selected, total, share, ask, all, none }: Props) {
+  const s = strings.galley;
+  return (
+    <section aria-label={s.selection} className="bar sticky top-0 z-10 bg-paper">
+      <b className="text-ink">{s.selected(selected)}</b>
+      {selected < total && (
+        <button type="button" className="link" onClick={all}>
+          {s.selectAll(total)} <KeyCap of="galley.select-all" />
+        </button>
+      )}
+      {KINDS.map((kind) => (
+        <button key={kind} type="button" className="link" disabled={share !== null} onClick={() => ask(kind)}>
+          {strings.bulk.title[kind]} …
+        </button>
+      ))}
+      <button type="button" className="link" onClick={none}>
+        {s.unpick}
+      </button>
+      {share !== null && (
+        <span role="status">
+          <progress value={share} aria-label={strings.bulk.progress} className="align-middle" />{' '}
+          {strings.bulk.working(share)}
+        </span>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,58 @@
+'use client';
+
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
+import type { BulkPreview, BulkState, BulkWork } from '@/contract/bulk';
+import type { Target } from '@/contract/target';
+import { fetchJson } from '../data/queries';
+import { useActs } from '../frame/acts';
+import { whatIsWrong } from '../frame/what-is-wrong';
+import { strings } from '../strings';
+
+/** Milliseconds between two looks at how far it is. */
+const POLL_MS = 400;
+
+const post = <T>(collection: string, body: object, signal?: AbortSignal): Promise<T> =>
+  fetchJson<T>(`/api/collections/${collection}/bulk`, {
+    method: 'POST',
+    body: JSON.stringify(body),
+    ...(signal ? { signal } : {}),
+  });
+
+/** What an act on many places would do. */
+export const previewBulk = (collection: string, target: Target, work: BulkWork, signal?: AbortSignal) =>
+  post<BulkPreview>(collection, { target, work }, signal);
+
+/** Does acts on many places, says how far they are and what was done, and offers to undo it. */
+export function useBulk(collection: string) {
+  const client = useQueryClient();
+  const { did, remember } = useActs();
+  /** From 0 to 1; null while nothing is done. */
+  const [share, setShare] = useState<number | null>(null);
+  const perform = useCallback(
+    async (target: Target, work: BulkWork) => {
+      const act = crypto.randomUUID();
+      const what = strings.bulk.what[work.kind];
+      setShare(0);
+      try {
+        let state = await post<BulkState>(collection, { target, work, act });
+        // It goes on without this window, so it can be undone from now on.
+        if (state.state === 'running') remember({ what, act });
+        while (state.state === 'running') {
+          setShare(state.total === 0 ? 1 : state.done / state.total);
+          await new Promise((resolve) => setTimeout(resolve, POLL_MS));
+          state = await fetchJson<BulkState>(`/api/collections/${collection}/bulk/${act}`);
+        }
+        const message = strings.bulk.done[work.kind](strings.places(state.places), state.places);
+        did(state.state === 'failed' ? strings.bulk.failed(message) : message, state.places > 0 ? { what, act } : null);
+      } catch (error) {
+        did((await whatIsWrong()) ?? (error instanceof Error && error.message ? error.message : strings.failed));
+      } finally {
+        setShare(null);
+        void client.invalidateQueries({ queryKey: [collection] });
+      }
+    },
+    [client, collection, did, remember],
+  );
+  return { perform, share };
+}
