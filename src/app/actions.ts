@@ -17,6 +17,7 @@ import { inWords } from '@/server/http/answers';
 import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
+import { leaveOut as setLeftOut } from '@/server/delivery/delivery';
 import { draftAppearances } from '@/server/drafting/drafts';
 import { saveLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
@@ -266,4 +267,9 @@ export async function readStyle(text: string): Promise<{ style: RuleStyle } | { 
   } catch (error) {
     return { error: inWords(error) };
   }
+}
+
+/** Leaves the words of a place out of the delivery for now, or puts them back. */
+export async function leaveOut(collection: string, place: number, leftOut: boolean, act: string): Promise<void> {
+  await setLeftOut(Collection.parse(collection), [Id.parse(place)], z.boolean().parse(leftOut), Act.parse(act));
 }

@@ -28,8 +28,18 @@ export const BulkWork = z.discriminatedUnion('kind', [
 ]);
 export type BulkWork = z.infer<typeof BulkWork>;
 
+/** What is stored of an act on many places: such work, or texts for appearances by their ids. */
+export type StoredWork = BulkWork | { kind: 'texts'; texts: [appearanceId: number, text: string][] };
+
 /** Why a place is left out. */
-export const LEFT_OUT = ['names-control', 'decorative-already', 'says-it-already', 'has-text', 'no-draft', 'no-finding'] as const;
+export const LEFT_OUT = [
+  'names-control',
+  'decorative-already',
+  'says-it-already',
+  'has-text',
+  'no-draft',
+  'no-finding',
+] as const;
 export type LeftOut = (typeof LEFT_OUT)[number];
 
 /** A text that would become another one, and in how many places. */

@@ -20,6 +20,8 @@ export interface DeliveryPage {
   waiting: number;
   /** Of them, those that wait for somebody to choose between two texts. */
   conflicts: { appearanceId: number; pictureId: number; line: number }[];
+  /** Of them, those that an editor leaves out for now, with what they say; `''` is decorative. */
+  aside: { appearanceId: number; pictureId: number; line: number; text: string }[];
   /** Why the whole page is left out; null when it is delivered. */
   leftOut: Message | null;
 }

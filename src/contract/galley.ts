@@ -26,7 +26,12 @@ const word = (most = 100) => z.string().trim().min(1).max(most).catch(ANY);
 
 /** Bounds of weight in bytes, of shown width in CSS pixels, of use in pages; the upper one is not part of it. */
 export const RANGES = {
-  weight: { 'under-10k': [0, 10_240], '10k-100k': [10_240, 102_400], 'over-100k': [102_401, Infinity], 'over-1m': [1_048_577, Infinity] },
+  weight: {
+    'under-10k': [0, 10_240],
+    '10k-100k': [10_240, 102_400],
+    'over-100k': [102_401, Infinity],
+    'over-1m': [1_048_577, Infinity],
+  },
   shown: { 'under-32': [0, 32], '32-200': [32, 200], '200-600': [200, 600], 'over-600': [600, Infinity] },
   uses: { '1': [0, 2], '2-9': [2, 10], '10-99': [10, 100], 'over-100': [100, Infinity] },
 } as const satisfies Record<string, Record<string, readonly [number, number]>>;

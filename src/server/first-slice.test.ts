@@ -87,7 +87,8 @@ test('pictures are one by content, with their findings, reach and facets', async
 });
 
 test('words are kept everywhere or here, findings follow, and one stroke undoes them', async () => {
-  const { saveWords, undoAct } = await import('./wordings/wordings');
+  const { saveWords } = await import('./wordings/wordings');
+  const { undoAct } = await import('./wordings/acts');
   const appearanceIds = await placesOf('a-copy.png');
   const keep = (text: string, act: string) => saveWords({ collectionId: c.id, appearanceIds, text, act, by: 'person' });
   await keep('Red', 'act-1');

@@ -15,6 +15,9 @@ test.each([
 const draft = (html: string, more: Partial<Parameters<typeof composeDraft>[0]> = {}) =>
   composeDraft({
     appearance: readSource(html).appearances[0]!,
+    purpose: 'informative',
+    purposeIsSure: true,
+    reach: 1,
     picture: null,
     colours: [],
     targetTitle: null,
@@ -44,4 +47,20 @@ test('a caption is not said a second time, and nothing is made up', () => {
 
 test('words from another place of the same picture come first', () => {
   expect(draft('<img src=boat.jpg>', { elsewhere: ['The ferry at the quay.'] }).text).toBe('The ferry at the quay');
+});
+
+test('what decorates is not drafted for; a doubtful proposal of that keeps nobody from wording it', () => {
+  const asked = { purpose: 'decorative' as const, colours: ['blue'] };
+  expect(draft('<img src=red-bicycle.jpg>', asked)).toEqual({
+    text: null,
+    evidence: [],
+    missing: { id: 'question.decorative' },
+  });
+  expect(draft('<img src=red-bicycle.jpg>', { ...asked, purposeIsSure: false }).text).toBe('Red bicycle');
+});
+
+test('the heading of one page is not what a picture shows on many', () => {
+  const html = '<h1>Installing</h1><img src=note-sign.png>';
+  expect(draft(html).text).toBe('Note sign, Installing');
+  expect(draft(html, { reach: 97 }).text).toBe('Note sign');
 });

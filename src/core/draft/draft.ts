@@ -1,4 +1,4 @@
-import type { Appearance } from '../model/appearance';
+import type { Appearance, Purpose } from '../model/appearance';
 import type { Message } from '../model/message';
 import type { Picture } from '../model/picture';
 import { colourMessage, thingMessage } from '../picture/names';
@@ -32,6 +32,11 @@ export interface Draft {
 
 export interface DraftInput {
   appearance: Appearance;
+  /** What it does there, and whether that is settled or quite sure: what decorates gets no words. */
+  purpose: Purpose;
+  purposeIsSure: boolean;
+  /** On how many pages the picture is; what one of them is about is not what it shows on all of them. */
+  reach: number;
   picture: Picture | null;
   /** Colours in plain words, in order of weight. */
   colours: readonly string[];
@@ -65,6 +70,9 @@ export function fileNameWords(src: string | null): string {
   return words.filter((w) => w.length > 1).join(' ');
 }
 
+/** Pages up to which the heading above a picture may be about it. */
+const FEW_PAGES = 3;
+
 /** Graphemes up to which what is written in a picture can be its words. */
 const WRITTEN = 150;
 
@@ -77,14 +85,19 @@ const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
  */
 export function composeDraft({
   appearance: a,
+  purpose,
+  purposeIsSure,
+  reach,
   picture,
   colours,
   things = [],
   targetTitle,
   elsewhere,
 }: DraftInput): Draft {
+  if (purpose === 'decorative' && purposeIsSure)
+    return { text: null, evidence: [], missing: { id: 'question.decorative' } };
   const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null);
-  const heading = a.context.headings.at(-1) ?? null;
+  const heading = reach > FEW_PAGES ? null : (a.context.headings.at(-1) ?? null);
   const evidence: DraftEvidence[] = [];
   const note = (from: DraftEvidence['from'], text: string | Message | null) => {
     if (text) evidence.push({ from, text });

@@ -57,6 +57,8 @@ export function countingLines(lines: readonly TextLine[], photo: boolean): TextL
     // A pattern reads as one syllable again and again.
     const different = new Set(words.map((w) => w.text.toLowerCase().slice(0, 2))).size;
     if (words.length >= PATTERN && different <= words.length * 0.4) return [];
+    // Nor does anybody write two words or more of one or two letters each: icons and zigzags read like that.
+    if (words.length > 1 && words.every((w) => /^\p{L}{1,2}$/u.test(w.text))) return [];
     // One letter alone is mostly a line or a corner.
     if (!words.some((w) => /[\p{L}\p{N}]{2}/u.test(w.text))) return [];
     return [{ ...line, words, text: words.map((w) => w.text).join(' '), box: around(words.map((w) => w.box)) }];

@@ -11,6 +11,7 @@ const facts = (more: Partial<WorkFacts>): WorkFacts => ({
   missing: 0,
   missingFunctional: 0,
   worst: null,
+  fileFails: false,
   region: 'main',
   area: 10_000,
   similarCount: 0,
@@ -109,4 +110,19 @@ test('the evidence answers what it can, and a person may answer otherwise', () =
   expect(walk({}, answersFor(beside as never)).purpose).toBe('decorative');
   const unknown = context('<img src=a alt="The ferry">', null);
   expect(walk({}, answersFor(unknown as never))).toEqual({ asked: ['control', 'text'], purpose: null });
+});
+
+test('a broken file comes after everything that words can settle', () => {
+  const broken = urgencyOf(facts({ fileFails: true, reach: 9 }));
+  expect(broken.urgency).toBeGreaterThan(0);
+  expect(broken.urgency).toBeLessThan(urgency({ worst: 'cantTell', reach: 9 }));
+  expect(strings.message(broken.reason!)).toContain('its file fails');
+  expect(urgency({ fileFails: true, missing: 1 })).toBe(urgency({ missing: 1 }));
+});
+
+test('words that say themselves that there is nothing to say make a picture decorative', () => {
+  const proposal = proposePurpose(readSource('<p>Text</p><img src=w.svg alt="divider">').appearances[0]!, null);
+  expect(proposal).toMatchObject({ purpose: 'decorative', sure: 0.9 });
+  const described = readSource('<img src=w.svg alt="Decorative plasterwork on the ceiling">').appearances[0]!;
+  expect(proposePurpose(described, null).purpose).toBe('informative');
 });

@@ -10,7 +10,10 @@ export interface WorkFacts {
   missing: number;
   /** Of those, ones where it is all that a link or button says. */
   missingFunctional: number;
+  /** Of what rules found that words can settle. */
   worst: Outcome | null;
+  /** Something is wrong with its file, which no words settle. */
+  fileFails: boolean;
   /** The region of its best place. */
   region: Region | null;
   /** Pixels of its greatest place, or of the file; null where unknown. */
@@ -33,21 +36,23 @@ const LARGE = 120_000;
 const SMALL = 2_500;
 
 /** Weights of our own: what a listener misses most comes first. */
-const NEED = { functional: 100, failed: 80, missing: 65, cantTell: 20, advice: 4 };
+const NEED = { functional: 100, failed: 80, missing: 65, cantTell: 20, file: 10, advice: 4 };
 const REGION: Record<string, number> = { main: 1.2, header: 1.15, nav: 1.15, aside: 0.9, footer: 0.8 };
 const ADAPTED = 0.2;
 
 /** How early a picture comes in the order of work, and why. */
 export function urgencyOf(facts: WorkFacts): Urgency {
-  const { reach, missing, missingFunctional, worst, region, area, similarCount, similarRank } = facts;
+  const { reach, missing, missingFunctional, worst, fileFails, region, area, similarCount, similarRank } = facts;
   const need =
     missingFunctional > 0
       ? NEED.functional
       : missing > 0
         ? Math.max(NEED.missing, worst === 'failed' ? NEED.failed : 0)
         : worst === null
-          ? 0
-          : NEED[worst];
+          ? fileFails
+            ? NEED.file
+            : 0
+          : Math.max(NEED[worst], fileFails ? NEED.file : 0);
   if (need === 0) return { urgency: 0, reason: null };
   const later = similarRank > BEST_OF_SERIES;
   const size = area === null ? 1 : area >= LARGE ? 1.15 : area <= SMALL ? 0.85 : 1;
@@ -61,7 +66,9 @@ export function urgencyOf(facts: WorkFacts): Urgency {
           ? 'urgency.failed'
           : worst === 'cantTell'
             ? 'urgency.cantTell'
-            : 'urgency.advice';
+            : fileFails
+              ? 'urgency.file'
+              : 'urgency.advice';
   const parts: Message[] = [
     { id: what },
     { id: 'urgency.pages', values: { reach } },

@@ -4,6 +4,7 @@ import { allOf, type Message } from '../model/message';
 import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
+import { bare } from '../rules/support/words';
 import { wordsOf } from '../words/graphemes';
 
 export interface PurposeProposal {
@@ -44,6 +45,13 @@ function complexWord(a: Appearance): string | null {
     if (word) return word.toLowerCase();
   }
   return null;
+}
+
+/** The words of it that say themselves that it carries no information ("spacer"), as rule `decoration-with-text` finds them. */
+function announcedDecoration(a: Appearance): string | null {
+  const words = bare(a.accessible.name);
+  if (words === '' || a.state !== 'described') return null;
+  return languagesFor(a.context.lang).some((l) => l.decoration.some((d) => d.test(words))) ? words : null;
 }
 
 /** Share of the area under recognised text from which a picture is one of text. */
@@ -97,6 +105,9 @@ export function proposePurpose(a: Appearance, picture: ProposalPicture | null, r
   if (width !== null && height !== null && width <= 3 && height <= 3)
     return certain('decorative', { id: 'evidence.pixels', values: { width, height } });
   if (a.state === 'decorative') return silent(a, picture?.analysis);
+  const announced = announcedDecoration(a);
+  if (announced !== null)
+    return { purpose: 'decorative', evidence: [{ id: 'evidence.announced', values: { text: announced } }], sure: 0.9 };
   if (a.markup.map !== null && a.element === 'img') return certain('image map', { id: 'evidence.areas' });
   return fromContent(a, picture, reach);
 }

@@ -1,10 +1,14 @@
 import { z } from 'zod';
+import type { Purpose } from '../model/appearance';
 import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, H2 } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
+
+/** Purposes of pictures that hold more than what stands beside them. */
+const TELLING: readonly Purpose[] = ['complex', 'image of text', 'image map'];
 
 export default defineRule({
   id: 'echo',
@@ -49,7 +53,7 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a, picture }) {
+  check({ appearance: a, picture, purpose }) {
     const words = heardWords(a);
     const neighbour = words === null ? null : echoOf(a, words);
     // An icon beside the same word is decoration: `decoration-with-text` tells.
@@ -58,7 +62,8 @@ export default defineRule({
       outcome: 'advice',
       message: { id: 'echo.repeats', values: { text: clipped(normalise(words)), neighbour } },
       span: trimmedSpan(words),
-      fixes: a.context.control && a.context.control.text === '' ? [] : [{ kind: 'mark decorative' }],
+      // What a diagram or a text shows is not in its caption; there, the alt text has to say more.
+      fixes: a.context.control?.text === '' || TELLING.includes(purpose) ? [] : [{ kind: 'mark decorative' }],
     };
   },
 });

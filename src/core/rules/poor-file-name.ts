@@ -3,9 +3,23 @@ import type { Message } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { baseName, isCode, isDeviceName } from './support/file-names';
 import { clipped, heardWords, languageWords } from './support/words';
-import { defineRule } from './support/rule';
+import decorationWithText from './decoration-with-text';
+import fileName from './file-name';
+import markupInText from './markup-in-text';
+import placeholder from './placeholder';
+import stuffed from './stuffed';
+import { defineRule, NO_KNOWLEDGE, type AppearanceRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
+
+/** Rules whose findings say that the words do not say what the picture shows. */
+const WORD_RULES: readonly AppearanceRule<never>[] = [
+  decorationWithText,
+  fileName,
+  markupInText,
+  placeholder,
+  stuffed,
+] as unknown as readonly AppearanceRule<never>[];
 
 /** Words that a name needs. */
 const WORDS = 5;
@@ -54,6 +68,10 @@ export default defineRule({
           '“IMG_2041.jpg” is a camera’s or a program’s name for it; “two-puffins-grassy-cliff.jpg” would say what it shows.',
       },
       {
+        html: '<img src="IMG_2041.jpg" alt="cheap ferry tickets, cheap ferry, ferry tickets cheap, best ferry">',
+        message: '“IMG_2041.jpg” is a camera’s or a program’s name for it.',
+      },
+      {
         html: '<img src="00231.jpg" alt="Ferry">',
         message: '“00231.jpg” is a number.',
       },
@@ -68,7 +86,9 @@ export default defineRule({
     const id = reasonFor(stem!);
     if (!id) return [];
     const words = heardWords(said.appearance)!;
-    const better = isDeviceName(words) ? null : nameFrom(words, said);
+    // Words that are to be replaced themselves make no better name.
+    const areFine = !WORD_RULES.some((rule) => rule.check(said, rule.parameters.parse({}), NO_KNOWLEDGE) !== null);
+    const better = areFine && !isDeviceName(words) ? nameFrom(words, said) : null;
     const values = { file: clipped(file) };
     const message: Message = better
       ? {

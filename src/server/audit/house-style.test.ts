@@ -18,7 +18,8 @@ const { brief } = await import('../brief/brief');
 const { startSurvey } = await import('../survey/surveys');
 const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { enqueueRecheck, fetchJobs } = await import('../jobs/queue');
-const { saveWords, undoAct } = await import('../wordings/wordings');
+const { saveWords } = await import('../wordings/wordings');
+const { undoAct } = await import('../wordings/acts');
 const { acceptWord, saveHouseStyle } = await import('./house-style');
 const { countIgnored, bringBack, ignoreFindings } = await import('./ignored');
 const { styleEffect } = await import('./style-effect');
@@ -132,7 +133,7 @@ describe('setting aside', () => {
 
   test('it is brought back by hand, and by undoing', async () => {
     const { id } = await placeOn('0.html');
-    await bringBack(c.id, [id], 'misspelt');
+    await bringBack(c.id, [id], 'misspelt', 'shown-again-1');
     expect(await foundOn('misspelt')).toEqual(['0.html']);
     await aside([id], 'aside-3-x');
     expect(await undoAct(c.id, 'aside-3-x')).toBe(1);
@@ -142,7 +143,7 @@ describe('setting aside', () => {
 });
 
 test('a word that the house accepts is doubted nowhere any more', async () => {
-  await acceptWord(c.id, 'raling');
+  await acceptWord(c.id, 'raling', 'accept-word-1');
   expect(await foundOn('misspelt')).toEqual([]);
   expect((await now()).style).toEqual({ misspelt: { parameters: { words: ['raling'] } } });
 });
@@ -170,7 +171,11 @@ describe('the house style', () => {
         .from(finding)
         .where(and(eq(finding.collectionId, c.id), eq(finding.rule, 'needless-opening')));
     const before = await others();
-    await saveHouseStyle(c.id, { ...(await now()).style, overlong: { outcome: 'failed', parameters: { limit: 30 } } });
+    await saveHouseStyle(
+      c.id,
+      { ...(await now()).style, overlong: { outcome: 'failed', parameters: { limit: 30 } } },
+      'style-act-1',
+    );
     await jobsIdle();
     expect((await foundOn('overlong')).length).toBe(5);
     const rows = await db.select().from(finding).where(eq(finding.rule, 'overlong'));
@@ -192,7 +197,7 @@ describe('the house style', () => {
 
   test('a phrase is reported from the share on that the style sets, and no more when it is gone', async () => {
     expect(await foundOn('boilerplate')).toEqual([]);
-    await saveHouseStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } });
+    await saveHouseStyle(c.id, { boilerplate: { parameters: { share: 0.3, atLeast: 3 } } }, 'style-act-2');
     await jobsIdle();
     expect(await foundOn('boilerplate')).toEqual(['1.html', '2.html', '3.html']);
     const { id } = await placeOn('1.html');

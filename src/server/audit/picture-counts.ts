@@ -1,6 +1,7 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { Region } from '@/core/model/appearance';
 import { urgencyOf } from '@/core/purpose/order';
+import { RULES } from '@/core/rules';
 import { OUTCOMES } from '@/core/model/finding';
 import { storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
@@ -13,12 +14,16 @@ const BY_REGION: readonly Region[] = ['main', 'header', 'nav', 'aside', 'footer'
 const SECTION_OF_PAGE = sql`case when g.path ~ '^(https?://[^/]+/)?[^/?]+/' then
   split_part(split_part(regexp_replace(g.path, '^https?://[^/]+/', ''), '?', 1), '/', 1) else '' end`;
 
+/** Rules about the file and its delivery, which no words settle. */
+const FILE_RULES = RULES.filter((r) => r.group === 'files').map((r) => r.id);
+
 /** What the order of work is made from. */
 interface Counted {
   id: number;
   reach: number;
   missing: number;
-  worst: number;
+  worst_words: number;
+  file_fails: boolean;
   functional: number;
   region: number | null;
   area: number | null;
@@ -73,11 +78,13 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     ) d on true
     left join lateral (
       select min(case outcome when 'failed' then 0 when 'cantTell' then 1 else 2 end) worst,
+        min(case when rule = any(${sql.param(FILE_RULES)}::text[]) then 3 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end) worst_words,
+        bool_or(outcome = 'failed' and rule = any(${sql.param(FILE_RULES)}::text[])) file_fails,
         array_agg(distinct rule) rules
       from ${finding} y where y.picture_id = p.id and not y.ignored
     ) f on true
     where picture.id = p.id and ${where}
-    returning p.id, ${picture.reach}, ${picture.missing}, ${picture.worst}, p.similar_count, p.similar_rank,
+    returning p.id, ${picture.reach}, ${picture.missing}, coalesce(f.worst_words, 3) worst_words, coalesce(f.file_fails, false) file_fails, p.similar_count, p.similar_rank,
       coalesce(a.functional, 0)::int functional, a.region, coalesce(a.area, p.width::float8 * p.height) area`)) as unknown as {
     rows: Counted[];
   };
@@ -87,7 +94,8 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
       reach: r.reach,
       missing: r.missing,
       missingFunctional: r.functional,
-      worst: OUTCOMES[r.worst] ?? null,
+      worst: OUTCOMES[r.worst_words] ?? null,
+      fileFails: r.file_fails,
       region: r.region === null ? null : BY_REGION[r.region]!,
       area: r.area,
       similarCount: r.similar_count,

@@ -1,5 +1,5 @@
 import { and, eq, sql } from 'drizzle-orm';
-import type { BulkState, BulkWork } from '@/contract/bulk';
+import type { BulkState, BulkWork, StoredWork } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { ignoreFindings } from '../audit/ignored';
 import { among } from '../db/bulk';
@@ -20,13 +20,27 @@ const MANY = 500;
  *
  * @returns how far it is; {@link bulkState} says more later
  */
-export async function startBulk(
+export async function startBulk(collectionId: string, target: Target, work: BulkWork, act: string): Promise<BulkState> {
+  const { ids } = await planOf(collectionId, target, work);
+  return begin(collectionId, ids, work, act);
+}
+
+/** Saves texts, each at its place, as {@link startBulk} does with other acts. */
+export async function startTexts(
   collectionId: string,
-  target: Target,
-  work: BulkWork,
+  texts: readonly { appearanceId: number; text: string }[],
   act: string,
 ): Promise<BulkState> {
-  const { ids } = await planOf(collectionId, target, work);
+  const work: StoredWork = { kind: 'texts', texts: texts.map((t) => [t.appearanceId, t.text]) };
+  return begin(
+    collectionId,
+    texts.map((t) => t.appearanceId),
+    work,
+    act,
+  );
+}
+
+async function begin(collectionId: string, ids: number[], work: StoredWork, act: string): Promise<BulkState> {
   const db = await database();
   await db.insert(bulkAct).values({ collectionId, act, work, ids });
   if (ids.length > MANY) await enqueue('bulk', { collectionId, act }, { key: `${collectionId} ${act}` });
@@ -83,7 +97,7 @@ export async function failBulk(collectionId: string, act: string): Promise<void>
 }
 
 /** @returns at how many of the places something was done */
-async function perform(collectionId: string, work: BulkWork, ids: number[], act: string): Promise<number> {
+async function perform(collectionId: string, work: StoredWork, ids: number[], act: string): Promise<number> {
   const save = async (texts: { appearanceId: number; text: string }[]) =>
     (await saveTexts({ collectionId, texts, act, by: 'person', isWhole: false })).places;
   switch (work.kind) {
@@ -91,6 +105,10 @@ async function perform(collectionId: string, work: BulkWork, ids: number[], act:
       return save(ids.map((appearanceId) => ({ appearanceId, text: '' })));
     case 'words':
       return save(ids.map((appearanceId) => ({ appearanceId, text: work.text })));
+    case 'texts': {
+      const text = new Map(work.texts);
+      return save(ids.flatMap((id) => (text.has(id) ? [{ appearanceId: id, text: text.get(id)! }] : [])));
+    }
     case 'replace': {
       // What an earlier process has replaced is not replaced once more.
       const db = await database();

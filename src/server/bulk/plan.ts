@@ -100,22 +100,23 @@ export async function replacedTexts(
   const rows = await db
     .select({ id: appearance.id, before: said })
     .from(appearance)
-    .where(
-      and(among(appearance.id, ids), sql`position(lower(${work.find}) in lower(${said})) > 0`),
-    )
+    .where(and(among(appearance.id, ids), sql`position(lower(${work.find}) in lower(${said})) > 0`))
     .orderBy(appearance.id);
   const except = new Set(work.except);
-  return rows
-    .map(({ id, before }) => ({ id, before, after: replaceIn(before, work).trim() }))
-    // An emptied text would mark the picture decorative, which is an act of its own.
-    .filter(({ before, after }) => after !== before && after !== '' && !except.has(before));
+  return (
+    rows
+      .map(({ id, before }) => ({ id, before, after: replaceIn(before, work).trim() }))
+      // An emptied text would mark the picture decorative, which is an act of its own.
+      .filter(({ before, after }) => after !== before && after !== '' && !except.has(before))
+  );
 }
 
 /** What a bulk act would do. */
 export async function previewBulk(collectionId: string, target: Target, work: BulkWork): Promise<BulkPreview> {
   const db = await database();
   const { ids, leftOut } = await planOf(collectionId, target, work);
-  const writes = work.kind === 'decorative' || work.kind === 'words' || work.kind === 'accept' || work.kind === 'replace';
+  const writes =
+    work.kind === 'decorative' || work.kind === 'words' || work.kind === 'accept' || work.kind === 'replace';
   const [counts] = await db
     .select({
       pictures: sql`count(distinct ${appearance.pictureId})`.mapWith(Number),

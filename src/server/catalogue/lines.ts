@@ -142,7 +142,7 @@ function toLine(p: ListedRow, a: ShownAppearance, { view, draft, notes, conflict
     state: a.state,
     heard: heard(a.reading, a.words),
     lang: a.reading.context.lang ?? a.lang,
-    purpose: a.purpose as Purpose,
+    purpose: purposeNow(a),
     page: a.page || a.path,
     worded: a.words !== null,
     draft,
@@ -157,7 +157,11 @@ function groupOf(p: ListedRow, a: ShownAppearance, view: GalleyView): LineGroup 
     case 'picture':
       return null;
     case 'alike':
-      return { kind: 'alike', key: String(p.similarGroup ?? `alone ${p.id}`), label: p.similarGroup === null ? '' : String(p.similarCount) };
+      return {
+        kind: 'alike',
+        key: String(p.similarGroup ?? `alone ${p.id}`),
+        label: p.similarGroup === null ? '' : String(p.similarCount),
+      };
     case 'page':
       return { kind: 'page', key: String(a.pageId), label: ownTitle(a.page) || a.path };
     case 'place':
@@ -168,7 +172,7 @@ function groupOf(p: ListedRow, a: ShownAppearance, view: GalleyView): LineGroup 
 type ShownAppearance = Awaited<ReturnType<typeof shownAppearances>>[number];
 
 /** Appearances as lines show them; of a view's pictures one each: one that it asks for, then the worst, then the first. */
-function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
+export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
   const columns = {
     id: appearance.id,
     pictureId: appearance.pictureId,
@@ -178,6 +182,7 @@ function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
     words: appearance.words,
     state: appearance.state,
     purpose: appearance.purpose,
+    purposeSettled: appearance.purposeSettled,
     page: page.title,
     path: page.path,
     lang: page.lang,
@@ -186,8 +191,7 @@ function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
       where k.settled_at is null and not x.gone and ${view ? sql`x.picture_id = ${appearance.pictureId}` : sql`x.id = ${appearance.id}`})`,
   };
   const present = and(which, eq(appearance.gone, false));
-  if (!view)
-    return db.select(columns).from(appearance).innerJoin(page, eq(page.id, appearance.pageId)).where(present);
+  if (!view) return db.select(columns).from(appearance).innerJoin(page, eq(page.id, appearance.pageId)).where(present);
   const worst = sql`(select min(case when rule = ${view.rule} then -1 when outcome = 'failed' then 0 when outcome = 'cantTell' then 1 else 2 end)
     from ${finding} f where f.appearance_id = ${appearance.id} and not f.ignored)`;
   return db
@@ -208,7 +212,7 @@ function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
 type FoundNote = Awaited<ReturnType<typeof notesOf>>[number];
 
 /** What the rules found at each of some places, the gravest first. */
-async function placeNotes(db: Queryable, ids: readonly number[]): Promise<FoundNote[]> {
+export async function placeNotes(db: Queryable, ids: readonly number[]): Promise<FoundNote[]> {
   const rows = await db
     .select()
     .from(finding)
@@ -218,7 +222,7 @@ async function placeNotes(db: Queryable, ids: readonly number[]): Promise<FoundN
 }
 
 /** One finding for each picture and rule, the gravest first: the shown appearance's, else the first; with how many there are. */
-function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonly number[]) {
+export function notesOf(db: Queryable, pictureIds: readonly number[], shownIds: readonly number[]) {
   const places = db
     .select({
       pictureId: finding.pictureId,
@@ -261,6 +265,11 @@ function toNote(n: FoundNote, shown: number): LineNote {
   const { rule, outcome, message, fixes, also, places } = n;
   const span = n.appearanceId === shown && n.spanStart !== null ? { start: n.spanStart, end: n.spanEnd! } : null;
   return { rule, outcome, message, fixes, also, places, span };
+}
+
+/** What a picture does by now: who marks it decorative has said so, unless somebody has set another purpose. */
+export function purposeNow(a: { purpose: string; purposeSettled: boolean; words: string | null }): Purpose {
+  return a.words === '' && !a.purposeSettled ? 'decorative' : (a.purpose as Purpose);
 }
 
 /** The words as they will be heard, as written, so that spans fit. */

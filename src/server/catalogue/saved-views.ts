@@ -8,7 +8,11 @@ const COLUMNS = { id: savedView.id, name: savedView.name, query: savedView.query
 /** The views that were saved in a collection, by name. */
 export async function savedViews(collectionId: string): Promise<SavedView[]> {
   const db = await database();
-  return db.select(COLUMNS).from(savedView).where(eq(savedView.collectionId, collectionId)).orderBy(asc(savedView.name));
+  return db
+    .select(COLUMNS)
+    .from(savedView)
+    .where(eq(savedView.collectionId, collectionId))
+    .orderBy(asc(savedView.name));
 }
 
 /** Saves a view under a name, in place of one that has it. */

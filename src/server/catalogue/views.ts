@@ -153,7 +153,9 @@ export async function facetChoices(
   switch (facet) {
     case 'state':
       return counted(
-        Object.fromEntries(Object.keys(PICTURE_STATES).map((s) => [s, PICTURE_STATES[s as keyof typeof PICTURE_STATES]])),
+        Object.fromEntries(
+          Object.keys(PICTURE_STATES).map((s) => [s, PICTURE_STATES[s as keyof typeof PICTURE_STATES]]),
+        ),
       );
     case 'weight':
     case 'shown':
@@ -273,4 +275,3 @@ export async function firstOf(collectionId: string, view: GalleyView): Promise<n
     .limit(1);
   return row?.id ?? null;
 }
-

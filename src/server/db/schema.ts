@@ -13,7 +13,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
-import type { BulkWork } from '@/contract/bulk';
+import type { StoredWork } from '@/contract/bulk';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
@@ -510,7 +510,7 @@ export const bulkAct = pgTable(
     collectionId: text()
       .notNull()
       .references(() => collection.id, { onDelete: 'cascade' }),
-    work: jsonb().$type<BulkWork>().notNull(),
+    work: jsonb().$type<StoredWork>().notNull(),
     /** The appearances, fixed before it begins. */
     ids: integer().array().notNull(),
     /** How many of them are dealt with, and at how many something was done. */

@@ -9,7 +9,10 @@ import { withWords, writtenWords } from '@/core/model/wording';
 import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
 import { messageOf } from '../log';
+import { recordSteps } from '../catalogue/act-steps';
 import type { Collection } from '../catalogue/collections';
+import { announceChange } from '../changes';
+import { among } from '../db/bulk';
 import { database } from '../db/database';
 import { appearance, conflict, delivery, page } from '../db/schema';
 import { openSource } from '../survey/open-source';
@@ -54,12 +57,18 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
               pictureId: a.pictureId,
               line: positionOf(a.reading).line,
             }));
+          const aside = own
+            .filter((o) => o.open === null && o.appearance.leftOut)
+            .map(({ appearance: a }) => ({
+              ...{ appearanceId: a.id, pictureId: a.pictureId, line: positionOf(a.reading).line },
+              text: a.words!,
+            }));
           const base = {
             ...{ path: p.path, title: p.title, file: fileFor(p.path), waiting: own.length },
-            ...{ conflicts, leftOut, before },
+            ...{ conflicts, aside, leftOut, before },
           };
           if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
-          const settled = own.filter((o) => o.open === null);
+          const settled = own.filter((o) => o.open === null && !o.appearance.leftOut);
           return { ...base, ...(await write(before, p.transport, settled)) };
         }),
       ),
@@ -164,6 +173,24 @@ export async function deliver(c: Collection, target: DeliveryTarget, signal: Abo
     await db.insert(delivery).values({ collectionId: c.id, pages: pages.length, changes });
   }
   return receipts;
+}
+
+/** Leaves the words of some places out of the delivery for now, or puts them back, under an act that can be undone. */
+export async function leaveOut(
+  collectionId: string,
+  ids: readonly number[],
+  leftOut: boolean,
+  act: string,
+): Promise<void> {
+  const db = await database();
+  await db.transaction(async (tx) => {
+    const mine = and(eq(appearance.collectionId, collectionId), among(appearance.id, ids));
+    const rows = await tx.select({ id: appearance.id, before: appearance.leftOut }).from(appearance).where(mine);
+    const steps = rows.map(({ id, before }) => ({ kind: 'left-out' as const, target: id, before, after: leftOut }));
+    await recordSteps(tx, collectionId, act, steps);
+    await tx.update(appearance).set({ leftOut }).where(mine);
+  });
+  announceChange({ collectionId, pictures: null });
 }
 
 export async function pastDeliveries(collectionId: string) {

@@ -13,7 +13,7 @@ jest.setTimeout(120_000);
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-desk-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 
-const { insertCollection, collectionById, removeCollection, shelf, shelfLine, spineCounts } =
+const { insertCollection, collectionById, removeCollection, shelf, shelfLine, countsOf, lastSurveyOf } =
   await import('../catalogue/collections');
 const { addCollection, changeLimits } = await import('../intake/add-collection');
 const { closeDatabase, database } = await import('../db/database');
@@ -21,11 +21,13 @@ const { longDescription, picture } = await import('../db/schema');
 const { startSurvey } = await import('../survey/surveys');
 const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { placesOf } = await import('../wordings/targets');
-const { saveWords, settlePurpose, undoAct } = await import('../wordings/wordings');
+const { saveWords, settlePurpose } = await import('../wordings/wordings');
+const { undoAct } = await import('../wordings/acts');
 const { saveLongDescription } = await import('../wordings/long-description');
 const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
-const { conditions, firstOf, galleyFacets, galleyLines, order, queueAt } = await import('../catalogue/lines');
+const { galleyFacets, galleyLines } = await import('../catalogue/lines');
+const { conditions, firstOf, order, queueAt } = await import('../catalogue/views');
 
 const svg = (content: string) =>
   Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${content}</svg>`);
@@ -161,13 +163,13 @@ describe('the Galley', () => {
     const asked = view({ sort: 'reach' });
     const [lamp, wide, last] = await linesOf({ sort: 'reach' });
     expect(await firstOf(id, asked)).toBe(lamp!.id);
-    expect(await queueAt(id, asked, wide!.id)).toEqual({ position: 2, total: 3, previous: lamp!.id, next: last!.id });
-    expect(await queueAt(id, asked, lamp!.id)).toMatchObject({ position: 1, previous: null });
+    const ids = [lamp!.id, wide!.id, last!.id];
+    expect(await queueAt(id, asked, wide!.id)).toEqual({ position: 1, total: 3, ids });
+    expect(await queueAt(id, asked, lamp!.id)).toEqual({ position: 1, total: 3, ids });
     expect(await queueAt(id, view({ state: 'missing', sort: 'reach' }), wide!.id)).toEqual({
-      position: 2,
+      position: 1,
       total: 2,
-      previous: lamp!.id,
-      next: null,
+      ids: [lamp!.id, wide!.id],
     });
     expect(await firstOf(id, view({ q: 'nothing of the kind' }))).toBeNull();
   });
@@ -197,7 +199,7 @@ describe('the Desk', () => {
   test('a settled purpose changes what is found; a long description is reported, kept, replaced and taken back', async () => {
     const before = await desk('chart.png');
     const place = before.places[0]!;
-    await settlePurpose(id, [place.id], 'complex');
+    await settlePurpose(id, [place.id], 'complex', 'purpose-act-1');
     expect((await desk('chart.png')).places[0]).toMatchObject({ purpose: 'complex', purposeSettled: true });
     expect(rulesOf(await desk('chart.png'))).toContain('needs-long-description');
 
@@ -254,9 +256,9 @@ describe('the Desk', () => {
 
   test('a credit is recorded, and taken away when it is emptied', async () => {
     const lamp = await pictureNamed('lamp.png');
-    await recordCredit(id, lamp, { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });
+    await recordCredit(id, lamp, { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' }, 'credit-act-1');
     expect((await desk('lamp.png')).credit).toEqual({ credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });
-    await recordCredit(id, lamp, { credit: '', licence: '', source: '' });
+    await recordCredit(id, lamp, { credit: '', licence: '', source: '' }, 'credit-act-2');
     expect((await desk('lamp.png')).credit).toEqual({ credit: '', licence: '', source: '' });
   });
 
@@ -275,7 +277,7 @@ describe('the Desk', () => {
     const [shown] = (await desk('lamp.png', linked.id)).places;
     expect(shown).toMatchObject({ heard: 'Our lamps', state: 'described', worded: true });
     expect(shown!.history.map((h) => [h.text, h.by, h.state])).toEqual([['Our lamps', 'person', 'accepted']]);
-    expect((await spineCounts(id)).delivery).toBe(1);
+    expect((await countsOf(id)).delivery).toBe(1);
     await undoAct(id, 'the words');
     expect((await desk('lamp.png', linked.id)).places[0]).toMatchObject({ state: 'missing', worded: false });
   });
@@ -288,7 +290,8 @@ describe('the shelf', () => {
     expect(line).toMatchObject({ pages: 2, pictures: 3, missing: 1, isAnalysing: false, survey: { state: 'done' } });
     expect(line.described + line.decorative + line.missing + line.doubtful).toBe(line.pictures);
     expect((await shelf()).map((l) => l.id)).toEqual([id]);
-    expect(await spineCounts(id)).toMatchObject({ galley: 3, survey: { state: 'done' } });
+    expect(await countsOf(id)).toMatchObject({ pictures: 3, appearances: 4, pages: 2, conflicts: 0 });
+    expect(await lastSurveyOf(id)).toMatchObject({ state: 'done' });
   });
 
   test('two collections of one name have addresses of their own; taken off, all that was theirs is gone', async () => {

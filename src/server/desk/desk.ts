@@ -1,7 +1,6 @@
 import { alias } from 'drizzle-orm/pg-core';
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { DeskPicture } from '@/contract/desk';
-import type { Purpose } from '@/core/model/appearance';
 import { creditFrom } from '@/core/picture/credit';
 import { answersFor } from '@/core/purpose/answers';
 import { RULES } from '@/core/rules';
@@ -14,7 +13,7 @@ import { openConflicts } from '../wordings/conflicts';
 import { longDescriptionsOf } from '../wordings/long-description';
 import { draftFor } from '../drafting/drafts';
 import { similarOf, detailsOf } from './desk-picture';
-import { heard, nameOf } from '../catalogue/lines';
+import { heard, nameOf, purposeNow } from '../catalogue/lines';
 import { toPicture } from '../catalogue/picture-rows';
 
 /** Of a picture that stands on thousands of pages, the Desk lists so many places. */
@@ -88,11 +87,11 @@ export async function deskPicture(
     reading: a.reading,
     heard: heard(a.reading, a.words),
     state: a.state,
-    purpose: a.purpose as Purpose,
+    purpose: purposeNow(a),
     purposeSettled: a.purposeSettled,
     purposeSure: a.purposeSure,
     evidence: a.evidence,
-    answers: answersFor({ appearance: a.reading, picture: known, purpose: a.purpose as Purpose }),
+    answers: answersFor({ appearance: a.reading, picture: known, purpose: purposeNow(a) }),
     worded: a.words !== null,
     waitingDraft: history.find((w) => w.appearanceId === a.id && w.state === 'draft')?.text ?? null,
     findings: findings

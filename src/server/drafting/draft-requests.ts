@@ -1,5 +1,5 @@
 import { and, eq } from 'drizzle-orm';
-import type { Appearance } from '@/core/model/appearance';
+import type { Appearance, Purpose } from '@/core/model/appearance';
 import { withWords } from '@/core/model/wording';
 import { countedThings } from '@/core/picture/things';
 import { ownTitle } from '@/core/words/page-title';
@@ -52,6 +52,9 @@ export async function draftRequest(
   return {
     known: {
       appearance: row.appearance.reading,
+      purpose: row.appearance.purpose as Purpose,
+      purposeIsSure: row.appearance.purposeSettled || row.appearance.purposeSure >= SURE,
+      reach: row.picture.reach,
       picture: toPicture(row.picture),
       colours: row.picture.colours,
       things: countedThings(row.picture.recognition?.things ?? []),
@@ -62,6 +65,9 @@ export async function draftRequest(
     pixels: withPixels && sha256 !== null ? await readFile(sha256) : null,
   };
 }
+
+/** From so sure on, a proposed purpose counts as what the picture does. */
+const SURE = 0.6;
 
 const heardAfter = (reading: Appearance, words: string | null) =>
   (words === null ? reading : withWords(reading, words)).accessible.name;

@@ -19,7 +19,7 @@ export function addressesIn(text: string): string[] {
  */
 export async function addressesInFile(bytes: Buffer): Promise<string[]> {
   if (bytes.subarray(0, 2).toString('latin1') !== 'PK') return addressesIn(bytes.toString('utf8'));
-  await refuseOther(bytes);
+  await refuseOtherWorkbook(bytes);
   const { readXlsx } = await import('hucre/xlsx');
   const { sheets } = await readXlsx(bytes).catch(() => {
     throw new Error('This workbook is damaged: it cannot be read to its end.');
@@ -34,8 +34,12 @@ export async function addressesInFile(bytes: Buffer): Promise<string[]> {
   return addressesIn([...texts, ...links].join('\n'));
 }
 
-/** What is no workbook, or is dangerous to unpack, is refused before a library unpacks it. */
-async function refuseOther(bytes: Buffer): Promise<void> {
+/**
+ * Refuses what is no workbook, or is dangerous to unpack, before a library unpacks it.
+ *
+ * @throws Error in words
+ */
+export async function refuseOtherWorkbook(bytes: Buffer): Promise<void> {
   const zip = await ZipTree.open(bytes);
   try {
     const { files } = await zip.list();

@@ -50,3 +50,11 @@ export class TestSite {
 
 /** A GIF of one pixel. */
 export const DOT = Buffer.from('R0lGODlhAQABAIAAAP///wAAACwAAAAAAQABAAACAkQBADs=', 'base64');
+
+/** The same with another size in its header: a screen of which one pixel is drawn (GIF89a, Logical Screen Descriptor). */
+export function gif(width: number, height: number): Buffer {
+  const bytes = Buffer.from(DOT);
+  bytes.writeUInt16LE(width, 6);
+  bytes.writeUInt16LE(height, 8);
+  return bytes;
+}

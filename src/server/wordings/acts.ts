@@ -26,7 +26,7 @@ export const redoAct = (collectionId: string, act: string): Promise<number> => t
 
 /** In portions, each in a transaction of its own, so that others need not wait for an act in very many places. */
 async function turnAct(collectionId: string, act: string, direction: Direction): Promise<number> {
-  for (let count = 0; ; ) {
+  for (let count = 0; ;) {
     const turned = await turnPortion(collectionId, act, direction);
     count += turned;
     if (turned < PORTION) return count;
@@ -44,7 +44,9 @@ async function turnPortion(collectionId: string, act: string, direction: Directi
     const long = await turnLongDescription(tx, collectionId, act, direction);
     const steps = await turnSteps(tx, collectionId, act, direction);
     for (const kind of STEP_KINDS) {
-      const own = steps.filter((s) => s.kind === kind).map((s) => ({ ...s, to: direction === 'undo' ? s.before : s.after }));
+      const own = steps
+        .filter((s) => s.kind === kind)
+        .map((s) => ({ ...s, to: direction === 'undo' ? s.before : s.after }));
       if (own.length > 0) await TAKE[kind](tx, collectionId, own);
     }
     const places = [...ids, ...ignored, ...steps.filter((s) => AT_PLACES.includes(s.kind)).map((s) => s.target)];

@@ -83,7 +83,8 @@ async function delivered(): Promise<{ changes: number; waiting: number; conflict
 }
 
 test('the later of two windows replaces nothing: both texts are kept, and one is chosen', async () => {
-  const { chooseText, undoAct } = await import('./wordings');
+  const { chooseText } = await import('./wordings');
+  const { undoAct } = await import('./acts');
   const seen = (await place()).revision;
   expect(await keep('The quay at dawn', 'window-a', seen)).toMatchObject({ places: 1, conflicts: [] });
   const late = await keep('Boats at the quay', 'window-b', seen);
@@ -171,7 +172,7 @@ test('a page that goes back to what was found, or says ours, is no conflict any 
 });
 
 test('what was live and is changed on the page stays changed, whatever is undone later', async () => {
-  const { undoAct } = await import('./wordings');
+  const { undoAct } = await import('./acts');
   onPage = 'alt="After going live"';
   await survey();
   expect(await place()).toMatchObject({ words: null, conflicts: [] });
@@ -181,7 +182,8 @@ test('what was live and is changed on the page stays changed, whatever is undone
 });
 
 test('the same two texts at several places of a picture are one choice', async () => {
-  const { chooseText, saveWords, undoAct } = await import('./wordings');
+  const { chooseText, saveWords } = await import('./wordings');
+  const { undoAct } = await import('./acts');
   const { openConflicts } = await import('./conflicts');
   const { database } = await import('../db/database');
   const { appearance } = await import('../db/schema');

@@ -53,7 +53,7 @@ export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 's
 
 /** Keeps texts for appearances, each its own, as {@link saveWords} does it for one text. */
 export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise<KeepAnswer> {
-  const { collectionId, act } = kept;
+  const { collectionId } = kept;
   const { changed, ...answer } = await transactionWithJobs(async (tx) => {
     const rows = await tx
       .select({

@@ -45,7 +45,7 @@ const brief = (more: Partial<Brief> = {}): Brief => ({
 });
 const show = (own: Brief) =>
   render(
-    <ActsProvider collection="isle" undo={async () => {}}>
+    <ActsProvider collection="isle">
       <BriefView
         {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
         titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}

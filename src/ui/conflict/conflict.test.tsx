@@ -17,7 +17,7 @@ test('both texts stand there in quotation marks, each with the button that choos
   render(<ConflictView conflict={conflict()} level={2} choose={async (...all) => void chosen.push(all)} />);
   screen.getByRole('heading', { level: 2, name: /^Two texts for one place: puffin\.jpg ?, Bird reserve/ });
   expect(screen.getByText(/Two puffins/).textContent).toBe('“Two puffins”');
-  const buttons = screen.getAllByRole('button');
+  const buttons = screen.getAllByRole('button', { name: /^Use this text/ });
   expect(buttons).toHaveLength(2);
   await userEvent.click(screen.getByRole('button', { name: /Saved later/ }));
   expect(chosen).toEqual([['ours', 'Puffins on a ledge']]);
@@ -28,7 +28,7 @@ test('nothing can be chosen twice while the first choice is on its way', async (
   const wait = new Promise<void>((resolve) => (arrive = resolve));
   render(<ConflictView conflict={conflict()} level={3} choose={() => wait} />);
   await userEvent.click(screen.getAllByRole('button')[0]!);
-  expect(screen.getAllByRole<HTMLButtonElement>('button').map((b) => b.disabled)).toEqual([true, true]);
+  expect(screen.getAllByRole<HTMLButtonElement>('button').map((b) => b.disabled)).toEqual([true, true, true]);
   arrive();
   await screen.findAllByRole('button');
 });
@@ -43,11 +43,35 @@ test('where the page changed, what it said first is shown as well; missing and d
   expect(screen.getByRole('heading', { level: 3 }).textContent).toContain('2');
 });
 
+test('both texts can be edited into one, which is then chosen', async () => {
+  const chosen: unknown[][] = [];
+  const user = userEvent.setup();
+  render(<ConflictView conflict={conflict()} level={2} isMine choose={async (...all) => void chosen.push(all)} />);
+  expect(screen.getAllByRole('term').map((t) => t.textContent)).toEqual(['Theirs', 'Mine']);
+  await user.click(screen.getByRole('button', { name: /^Edit both together/ }));
+  const field = screen.getByRole<HTMLTextAreaElement>('textbox');
+  expect(document.activeElement).toBe(field);
+  for (const word of ['Two', 'puffins', 'on a ledge']) expect(field.value).toContain(word);
+  await user.clear(field);
+  await user.type(field, 'Two puffins on a ledge{Control>}{Enter}{/Control}');
+  expect(chosen).toEqual([[{ text: 'Two puffins on a ledge' }, 'Two puffins on a ledge']]);
+});
+
+test('editing both is left by Escape, and nothing is chosen', async () => {
+  const chosen: unknown[] = [];
+  const user = userEvent.setup();
+  render(<ConflictView conflict={conflict()} level={2} choose={async (choice) => void chosen.push(choice)} />);
+  await user.click(screen.getByRole('button', { name: /^Edit both together/ }));
+  await user.keyboard('{Escape}');
+  expect(screen.queryByRole('textbox')).toBeNull();
+  expect(chosen).toEqual([]);
+});
+
 describe('the list of all', () => {
   const list = (total: number, answer = true, first = [conflict(), conflict({ id: 2, picture: 'seal.gif' })]) => {
     const asked: unknown[][] = [];
     render(
-      <ActsProvider collection="isle" undo={async () => {}}>
+      <ActsProvider collection="isle">
         <ConflictList
           collection="isle"
           conflicts={{ first: total === 0 ? [] : first, total }}
@@ -72,7 +96,7 @@ describe('the list of all', () => {
     const second = screen.getByRole('region', { name: /seal\.gif/ });
     await userEvent.click(within(second).getAllByRole('button')[0]!);
     expect(asked[0]!.slice(0, 3)).toEqual(['isle', 2, 'theirs']);
-    expect(screen.getByRole('status').textContent).toContain('seal.gif');
+    expect(screen.getAllByRole('status').at(-1)!.textContent).toContain('seal.gif');
     screen.getByRole('button', { name: 'Undo' });
     expect(router.refreshed).toBe(before + 1);
   });
@@ -80,7 +104,7 @@ describe('the list of all', () => {
   test('says so when somebody else was first, and there is nothing to undo', async () => {
     list(2, false);
     await userEvent.click(screen.getAllByRole('button')[0]!);
-    expect(screen.getByRole('status').textContent).not.toBe('');
+    expect(screen.getAllByRole('status').at(-1)!.textContent).not.toBe('');
     expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
   });
 

@@ -1,7 +1,12 @@
+'use client';
+
 import { diffChars } from 'diff';
 import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useEffect } from 'react';
 import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
 import { ownTitle } from '@/core/words/page-title';
+import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings';
 
@@ -11,11 +16,23 @@ interface Props {
   drafts: number;
   past: readonly { id: number; at: string; pages: number; changes: number }[];
   surveyAgain(form: FormData): Promise<void>;
+  /** Leaves the words of a place out, or puts them back. */
+  leaveOut(collection: string, place: number, leftOut: boolean, act: string): Promise<void>;
 }
 
 /** Every change before it is taken, and the ways to take it. */
-export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: Props) {
+export function DeliveryView({ collection, pages, drafts, past, surveyAgain, leaveOut }: Props) {
   const s = strings.delivery;
+  const router = useRouter();
+  const { did, onTurn } = useActs();
+  useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
+  const setLeftOut = async (place: number, line: number, page: string, leftOut: boolean) => {
+    const act = crypto.randomUUID();
+    await leaveOut(collection, place, leftOut, act);
+    const what = s.leaving(strings.delivery.line(line), page, leftOut);
+    did(s.leftOutDone(what), { what, act, href: `/c/${collection}/delivery` });
+    router.refresh();
+  };
   const delivered = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
   const changes = delivered.reduce((sum, p) => sum + p.changes.length, 0);
   const sum = (of: (p: DeliveryPage) => number) => pages.reduce((all, p) => all + of(p), 0);
@@ -24,6 +41,7 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: P
   const behindTexts = behind.reduce((all, p) => all + p.waiting, 0);
   const conflicts = sum((p) => (p.leftOut === null ? p.conflicts.length : 0));
   const refusals = sum((p) => p.refusals.length);
+  const aside = sum((p) => (p.leftOut === null ? p.aside.length : 0));
   const file = (name: string) => `/api/collections/${collection}/delivery/${name}`;
   return (
     <div className="max-w-[1080px]">
@@ -37,6 +55,7 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: P
             behindTexts > 0 ? s.changedPages(behindTexts, strings.pages(behind.length)) : '',
             conflicts > 0 ? s.conflicts(conflicts) : '',
             refusals > 0 ? s.refusals(refusals) : '',
+            aside > 0 ? s.asides(aside) : '',
           ]
             .filter(Boolean)
             .join(' ')}
@@ -62,7 +81,15 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain }: P
         </>
       )}
       {pages.map((page) => (
-        <PageChanges key={page.path} page={page} collection={collection} surveyAgain={surveyAgain} />
+        <PageChanges
+          key={page.path}
+          page={page}
+          collection={collection}
+          surveyAgain={surveyAgain}
+          setLeftOut={(place, line, leftOut) =>
+            void setLeftOut(place, line, ownTitle(page.title) || page.path, leftOut)
+          }
+        />
       ))}
       {past.length > 0 && (
         <section className="mt-8" aria-labelledby="past">
@@ -86,7 +113,12 @@ function PageChanges({
   page,
   collection,
   surveyAgain,
-}: { page: DeliveryPage; collection: string } & Pick<Props, 'surveyAgain'>) {
+  setLeftOut,
+}: {
+  page: DeliveryPage;
+  collection: string;
+  setLeftOut(place: number, line: number, leftOut: boolean): void;
+} & Pick<Props, 'surveyAgain'>) {
   const s = strings.delivery;
   return (
     <section className="mt-7">
@@ -110,9 +142,24 @@ function PageChanges({
       <ul>
         {page.changes.map((change) => (
           <li key={change.order} className="border-b border-hair py-3">
-            <ChangeView change={change} collection={collection} />
+            <ChangeView
+              change={change}
+              collection={collection}
+              leaveOut={() => setLeftOut(change.appearanceId, change.line, true)}
+            />
           </li>
         ))}
+        {page.leftOut === null &&
+          page.aside.map((a) => (
+            <li key={a.appearanceId} className="border-b border-hair py-3 text-[14px]">
+              <b className="text-look">{s.aside(a.line)}</b>{' '}
+              {a.text === '' ? strings.decorativeHere : <Heard text={a.text} lang={null} />}{' '}
+              <button type="button" className="link" onClick={() => setLeftOut(a.appearanceId, a.line, false)}>
+                {s.putBack}
+                <span className="sr-only">: {s.line(a.line)}</span>
+              </button>
+            </li>
+          ))}
         {page.conflicts.map((c) => (
           <li key={c.appearanceId} className="border-b border-hair py-3 text-[14px]">
             <b className="text-look">{s.conflictAt(c.line)}</b>{' '}
@@ -132,7 +179,13 @@ function PageChanges({
   );
 }
 
-function ChangeView({ change, collection }: { change: DeliveryChange; collection: string }) {
+interface ChangeProps {
+  change: DeliveryChange;
+  collection: string;
+  leaveOut(): void;
+}
+
+function ChangeView({ change, collection, leaveOut }: ChangeProps) {
   const s = strings.delivery;
   const parts = diffChars(change.before, change.after);
   return (
@@ -160,7 +213,11 @@ function ChangeView({ change, collection }: { change: DeliveryChange; collection
             </>
           ) : (
             s.willBeSilent
-          )}
+          )}{' '}
+          <button type="button" className="link" onClick={leaveOut}>
+            {s.leaveOut}
+            <span className="sr-only">: {s.line(change.line)}</span>
+          </button>
         </p>
       </div>
     </div>

@@ -183,7 +183,12 @@ export class Autosaver {
     this.dirty = false;
     this.act = '';
     this.storage().removeItem(this.backup);
-    this.set({ value: { ...this.state.value, text, by: 'person' }, status: 'untouched', conflicts: [], meanwhile: null });
+    this.set({
+      value: { ...this.state.value, text, by: 'person' },
+      status: 'untouched',
+      conflicts: [],
+      meanwhile: null,
+    });
   }
 
   /** The page says something else by now; it shows as long as nothing was written here. */

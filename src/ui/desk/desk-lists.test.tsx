@@ -66,8 +66,7 @@ describe('places', () => {
 
   test('of very many it says how many more there are', () => {
     show('all', 40);
-    screen.getByText(/37/);
-    expect(screen.getByRole('list').tabIndex).toBe(0);
+    screen.getByText('in 40 of 40 places');
   });
 });
 
@@ -78,8 +77,7 @@ describe('history', () => {
     act: `act-${id}`,
   });
 
-  test('says who wrote what and what became of it; the text in use can be undone', async () => {
-    const undone: string[] = [];
+  test('says who wrote what and what became of it', async () => {
     const own = place('<img src=a.jpg alt="A quay">', {
       history: [
         entry(4, 'A quay at low tide', 'accepted'),
@@ -89,29 +87,23 @@ describe('history', () => {
       ],
     });
     const used: string[] = [];
-    render(
-      <History
-        {...{ place: own, lang: 'en', now: at, use: (text) => void used.push(text) }}
-        undo={async (act) => void undone.push(act)}
-      />,
-    );
-    const items = screen.getAllByRole('listitem').map((i) => i.textContent!);
+    render(<History place={own} lang="en" now={at} use={(text) => void used.push(text)} />);
+    const items = screen.getAllByRole('listitem', { hidden: true }).map((i) => i.textContent!);
     expect(items).toHaveLength(5);
     expect(items[0]).toMatch(/written: “A quay at low tide”/);
     expect(items[1]).toMatch(/written, undone since: “Quay”/);
     expect(items[2]).toMatch(/drafted, rejected: “File a”/);
     expect(items[4]).toMatch(/As found: “A quay”/);
-    await userEvent.click(screen.getByRole('button', { name: 'Undo this' }));
-    expect(undone).toEqual(['act-4']);
     // Every earlier text can be used again, the page's own among them; what says nothing of its own cannot.
-    for (const button of screen.getAllByRole('button', { name: /^Use again/ })) await userEvent.click(button);
+    for (const button of screen.getAllByRole('button', { name: /^Use again/, hidden: true }))
+      await userEvent.click(button);
     expect(used).toEqual(['Quay', 'File a', '', 'A quay']);
   });
 
   test('of a place that had no alt text, that is what was found', () => {
     const own = place('<img src=a.jpg>');
-    render(<History place={own} lang="en" now={at} undo={async () => {}} use={() => {}} />);
-    expect(screen.getByRole('listitem').textContent!.trim()).toBe('As found: No alt text');
+    render(<History place={own} lang="en" now={at} use={() => {}} />);
+    expect(screen.getByRole('listitem', { hidden: true }).textContent!.trim()).toBe('As found: No alt text');
     expect(screen.queryByRole('button')).toBeNull();
   });
 });
@@ -168,7 +160,7 @@ describe('the draft', () => {
   test('shows what it was made from, what a person has to add, and is accepted by one button', async () => {
     let accepted = 0;
     const own = place('<img src=a.jpg>');
-    render(<DraftView place={own} draft={draft} lang="en" accept={() => accepted++} />);
+    render(<DraftView place={own} draft={draft} lang="en" accept={() => accepted++} isTaken={false} />);
     const section = screen.getByRole('region', { name: /Draft/ });
     expect(section.textContent).toContain('“Puffins on cliff”');
     within(section).getByText('What does the picture show?');
@@ -184,11 +176,20 @@ describe('the draft', () => {
         draft={draft}
         lang="en"
         accept={() => {}}
+        isTaken={false}
       />,
     );
     expect(screen.getByRole('region').textContent).toContain('“A waiting one”');
     cleanup();
-    render(<DraftView place={place('<img src=a.jpg>')} draft={{ ...draft, text: null }} lang="en" accept={() => {}} />);
+    render(
+      <DraftView
+        place={place('<img src=a.jpg>')}
+        draft={{ ...draft, text: null }}
+        lang="en"
+        accept={() => {}}
+        isTaken={false}
+      />,
+    );
     expect(screen.queryByRole('button')).toBeNull();
   });
 });

@@ -38,9 +38,15 @@ export function stepOf({ position, total, ids }: Queue, picture: number): QueueS
   if (at < 0) return { position: null, total, previous: null, next: null, ahead: [], wants: picture };
   const isOpenAfter = position + ids.length - 1 < total;
   const isOpenBefore = position > 1;
-  const wants =
-    isOpenAfter && at >= ids.length - NEAR ? ids.at(-1)! : isOpenBefore && at < NEAR ? ids[0]! : null;
-  return { position: position + at, total, previous: ids[at - 1] ?? null, next: ids[at + 1] ?? null, ahead: ids.slice(at + 1), wants };
+  const wants = isOpenAfter && at >= ids.length - NEAR ? ids.at(-1)! : isOpenBefore && at < NEAR ? ids[0]! : null;
+  return {
+    position: position + at,
+    total,
+    previous: ids[at - 1] ?? null,
+    next: ids[at + 1] ?? null,
+    ahead: ids.slice(at + 1),
+    wants,
+  };
 }
 
 const keyOf = (collection: string, query: string) => `detto.queue.${collection}?${query}`;

@@ -35,7 +35,7 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
   const client = useQueryClient();
   const path = usePathname();
   const asked = useSearchParams().get('place');
-  const picture = Number(/\/desk\/(\d+)/.exec(path)?.[1] ?? opened.picture);
+  const picture = pictureIn(path) ?? opened.picture;
   const place = asked === null ? null : Number(asked) || null;
   const isOpened = picture === opened.picture && place === opened.place;
   const [first] = useState(opened);
@@ -47,16 +47,13 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
     ...queries.desk(collection, picture, place),
     ...(isOpened ? { placeholderData: opened.data } : {}),
   });
-  const step = useDeskQueue(collection, view, picture, opened.queue);
+  const { step, isSettled, beside } = useDeskQueue(collection, view, picture, first.queue);
 
   useEffect(() => {
     if (data) document.title = [strings.pictureName(data.name), strings.desk.title, name, strings.product].join(' · ');
   }, [data, name]);
 
-  const hrefOf = useCallback(
-    (id: number, at?: number) => deskHref(collection, id, view, at),
-    [collection, view],
-  );
+  const hrefOf = useCallback((id: number, at?: number) => deskHref(collection, id, view, at), [collection, view]);
   const show = useCallback(
     (id: number, how: 'write' | 'look') => {
       arriveTo(how);
@@ -65,19 +62,22 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
     },
     [hrefOf],
   );
-  const { next, previous } = step;
   const steps = useMemo(
     () => ({
-      next: next === null ? null : (how: 'write' | 'look') => show(next, how),
-      previous: previous === null ? null : (how: 'write' | 'look') => show(previous, how),
+      /** From the address: keys that are faster than the drawing each move one picture. */
+      by: (count: 1 | -1, how: 'write' | 'look'): boolean => {
+        const id = beside(pictureIn(window.location.pathname) ?? 0, count);
+        if (id !== null) show(id, how);
+        return id !== null;
+      },
       /** Past the last one, back to the list. */
       leave: () => router.push(galleyHref(collection, view)),
     }),
-    [next, previous, show, router, collection, view],
+    [beside, show, router, collection, view],
   );
 
   const { ahead } = step;
-  const wanted = [...ahead.slice(0, AHEAD), ...(previous === null ? [] : [previous])].join();
+  const wanted = [...ahead.slice(0, AHEAD), ...(step.previous === null ? [] : [step.previous])].join();
   useEffect(() => {
     for (const id of wanted.split(',').filter(Boolean).map(Number))
       void client.prefetchQuery(queries.desk(collection, id, null)).then(() => {
@@ -92,7 +92,13 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
         <p role="status">{error ? strings.desk.gone : strings.galley.loading}</p>
         {error && (
           <p className="mt-3">
-            <button type="button" className="link" onClick={() => steps.next?.('write') ?? steps.leave()}>
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                if (!steps.by(1, 'write')) steps.leave();
+              }}
+            >
               {strings.desk.next}
             </button>
           </p>
@@ -107,9 +113,16 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
       view={view}
       data={data}
       step={step}
+      isSettled={isSettled}
       steps={steps}
       href={hrefOf}
       actions={actions}
     />
   );
+}
+
+/** The picture that an address of the Desk shows. */
+function pictureIn(path: string): number | null {
+  const id = /\/desk\/(\d+)/.exec(path)?.[1];
+  return id === undefined ? null : Number(id);
 }

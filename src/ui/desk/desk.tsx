@@ -41,9 +41,11 @@ interface Props {
   view: GalleyView;
   data: DeskPicture;
   step: QueueStep;
+  /** Whether `step` is final; at first it may be that of a new queue. */
+  isSettled: boolean;
   steps: {
-    next: ((how: 'write' | 'look') => void) | null;
-    previous: ((how: 'write' | 'look') => void) | null;
+    /** Shows the picture so many further on; false where there is none. */
+    by(count: 1 | -1, how: 'write' | 'look'): boolean;
     leave(): void;
   };
   href(picture: number, place?: number): string;
@@ -51,7 +53,7 @@ interface Props {
 }
 
 /** One picture at a time, with all that is needed to word it. */
-export function Desk({ collection, picture, view, data, step, steps, href, actions }: Props) {
+export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
   const { keep, choose, settle, notes, record, saveLong } = actions;
   const client = useQueryClient();
   const acts = useActs();
@@ -135,7 +137,8 @@ export function Desk({ collection, picture, view, data, step, steps, href, actio
   const { position, total } = step;
   const state = shown.waitingDraft !== null ? 'draft' : shown.state;
   const found = shown.findings.length;
-  const whereabouts = position === null ? null : strings.desk.whereabouts(position, total, name, state, found);
+  const whereabouts =
+    position === null || !isSettled ? null : strings.desk.whereabouts(position, total, name, state, found);
   const saidAt = useRef<number | null>(null);
   useEffect(() => {
     // Once for each picture: what changes at it is said by what changed it.
@@ -165,12 +168,12 @@ export function Desk({ collection, picture, view, data, step, steps, href, actio
   };
   const go = (to: 'next' | 'previous', how?: 'write' | 'look') => {
     if (isHeldBack()) return;
-    const arrive = how ?? (document.activeElement === writing.current ? 'write' : 'look');
-    const leads = steps[to];
-    if (leads) leads(arrive);
-    else if (to === 'next' && position === total) {
+    // Before the next picture is drawn, nothing has the focus; who steps on then was writing.
+    const isWriting = document.activeElement === writing.current || document.activeElement === document.body;
+    if (steps.by(to === 'next' ? 1 : -1, how ?? (isWriting ? 'write' : 'look'))) return;
+    if (to === 'next' && position === total) {
       did(strings.desk.last(total));
-      if (how) steps.leave();
+      if (how === 'write') steps.leave();
     }
   };
   const markDecorative = async () => {
@@ -231,7 +234,8 @@ export function Desk({ collection, picture, view, data, step, steps, href, actio
   };
   const hear = () => {
     const words = text.trim();
-    const spoken = words === '' && shown.state === 'decorative' ? strings.desk.decorative : heardAs(shown.reading, words);
+    const spoken =
+      words === '' && shown.state === 'decorative' ? strings.desk.decorative : heardAs(shown.reading, words);
     if (!speak(spoken, lang)) did(strings.desk.noSpeech);
   };
 
@@ -381,12 +385,7 @@ export function Desk({ collection, picture, view, data, step, steps, href, actio
           />
           <Passage place={shown} text={text} lang={lang} />
           {data.similar && (
-            <Alike
-              alike={data.similar}
-              collection={collection}
-              href={href}
-              start={(words) => put(words, 'person')}
-            />
+            <Alike alike={data.similar} collection={collection} href={href} start={(words) => put(words, 'person')} />
           )}
         </div>
       </div>

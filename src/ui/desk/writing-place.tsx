@@ -84,7 +84,8 @@ export function WritingPlace(props: Props) {
         <Measure length={lengthOf(text)} limit={limit} />
         {props.meanwhile !== null && (
           <p role="status" className="mt-1 text-[13.5px] text-look">
-            {s.meanwhile} {props.meanwhile === '' ? strings.decorativeHere : <Heard text={props.meanwhile} lang={lang} />}
+            {s.meanwhile}{' '}
+            {props.meanwhile === '' ? strings.decorativeHere : <Heard text={props.meanwhile} lang={lang} />}
           </p>
         )}
         {props.live && text.trim() !== '' && (
@@ -116,8 +117,7 @@ export function WritingPlace(props: Props) {
         {findings.length + inSets.length === 0 && <p className="text-[13.5px] text-ink-2">{s.noNotes}</p>}
         {text.trim() !== '' && (
           <p className="text-[13.5px] text-ink-2">
-            {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} />{' '}
-            <HearIt hear={props.hear} />
+            {s.heardAs} <Heard text={heardAs(reading, text.trim())} lang={lang} /> <HearIt hear={props.hear} />
           </p>
         )}
         {props.ignored.length > 0 && (

@@ -3,15 +3,14 @@ import { act, cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { jest } from '@jest/globals';
 import { useEffect } from 'react';
-import { ActsProvider, useActs } from './acts';
+import { withoutNext } from '../testing/next';
 
-/** Every act is announced, survives a reload, and is undone in reverse order. */
-const undone: string[] = [];
+/** Every act is announced, survives a reload, and is undone in reverse order and done again in order. */
+withoutNext();
+const { ActsProvider, useActs } = await import('./acts');
+
+const turned: string[] = [];
 let fails = false;
-const undo = async (id: string) => {
-  if (fails) throw new Error('no answer');
-  undone.push(id);
-};
 const changed = jest.fn();
 let acts: ReturnType<typeof useActs>;
 function Place() {
@@ -23,86 +22,118 @@ function Place() {
 }
 const show = (collection = 'isle') =>
   render(
-    <ActsProvider collection={collection} undo={undo}>
+    <ActsProvider collection={collection}>
       <Place />
     </ActsProvider>,
   );
-const told = () => screen.getByRole('status').textContent;
+const shown = () => screen.getAllByRole('status').at(-1)!.textContent;
+const heard = () => screen.getAllByRole('status')[0]!.textContent;
+const saved = (what: string, id: string, href?: string) => ({ what, act: id, ...(href ? { href } : {}) });
 
 beforeEach(() => {
-  undone.length = 0;
+  turned.length = 0;
   fails = false;
   changed.mockReset();
   sessionStorage.clear();
   localStorage.clear();
-  globalThis.fetch = (async () => ({ json: async () => ({ message: 'The disk is full.' }) })) as never;
+  globalThis.fetch = (async (address: string, init?: RequestInit) => {
+    if (address.startsWith('/api/health')) return { ok: true, json: async () => ({ message: 'The disk is full.' }) };
+    const id = address.split('/').pop();
+    if (fails) return { ok: false, status: 507, json: async () => ({ error: 'x' }) };
+    turned.push(`${(JSON.parse(String(init!.body)) as { turn: string }).turn} ${id}`);
+    return { ok: true, json: async () => ({ places: 1 }) };
+  }) as never;
 });
 afterEach(cleanup);
 
-test('the last act is undone first, and each says what it was', async () => {
+test('the last act is undone first and redone last, and each says what it was and where', async () => {
   const user = userEvent.setup();
   show();
-  act(() => acts.did('Marked decorative in 2 places.', 'a1'));
-  act(() => acts.did('Alt text of puffin.jpg saved.', 'a2'));
-  expect(told()).toContain('Alt text of puffin.jpg saved.');
-  acts.onUndo(changed);
+  act(() => acts.did('Marked decorative in 2 places.', saved('wave.svg marked decorative', 'a1')));
+  act(() => acts.did('Alt text saved.', saved('alt text of puffin.jpg', 'a2', '/c/isle/desk/5')));
+  acts.onTurn(changed);
   await user.click(screen.getByRole('button', { name: 'Undo' }));
-  expect(told()).toContain('Undone: Alt text of puffin.jpg saved.');
-  await user.click(screen.getByRole('button', { name: 'Undo' }));
-  expect(undone).toEqual(['a2', 'a1']);
-  expect(changed.mock.calls).toEqual([['a2'], ['a1']]);
-  expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
+  expect(shown()).toContain('Undone: alt text of puffin.jpg');
+  expect(screen.getByRole('link', { name: 'Show it' }).getAttribute('href')).toBe('/c/isle/desk/5');
+  await user.keyboard('{Control>}z{/Control}');
+  await user.keyboard('{Control>}{Shift>}z{/Shift}{/Control}');
+  expect(shown()).toContain('Redone: wave.svg marked decorative');
+  await user.keyboard('{Control>}y{/Control}');
+  expect(turned).toEqual(['undo a2', 'undo a1', 'redo a1', 'redo a2']);
+  expect(changed.mock.calls).toEqual([['a2'], ['a1'], ['a1'], ['a2']]);
+  await user.keyboard('{Control>}y{/Control}');
+  expect(shown()).toContain('There is nothing to redo.');
 });
 
-test('the key undoes what was remembered without being told, but not while somebody writes', async () => {
+test('a new act leaves nothing to redo', async () => {
   const user = userEvent.setup();
   show();
-  act(() => acts.remember('Alt text of seal.gif saved.', 'b1'));
-  expect(told()).toBe('');
-  await user.type(screen.getByRole('textbox'), 'u');
-  expect(undone).toEqual([]);
-  await user.click(document.body);
-  await user.keyboard('u');
-  expect(undone).toEqual(['b1']);
-  await user.keyboard('u');
-  expect(told()).toContain('There is nothing to undo.');
+  act(() => acts.remember(saved('alt text of seal.gif', 'b1')));
+  await user.keyboard('{Control>}z{/Control}');
+  act(() => acts.remember(saved('alt text of boat.jpg', 'b2')));
+  await user.keyboard('{Control>}y{/Control}');
+  expect(turned).toEqual(['undo b1']);
+});
+
+test('in a field that was written in, the browser’s own undo comes first', async () => {
+  const user = userEvent.setup();
+  show();
+  act(() => acts.remember(saved('alt text of seal.gif', 'b1')));
+  expect(shown()).toBe('');
+  const field = screen.getByRole('textbox');
+  await user.type(field, 'u{Control>}z{/Control}');
+  expect(turned).toEqual([]);
+  field.dataset['written'] = 'no';
+  await user.keyboard('{Control>}z{/Control}');
+  expect(turned).toEqual(['undo b1']);
 });
 
 test('acts of a collection outlive a reload of its tab, and belong to it alone', async () => {
   const user = userEvent.setup();
   show();
-  act(() => acts.did('Purpose set: complex.', 'c1'));
+  act(() => acts.did('Purpose set: complex.', saved('purpose of tides.svg', 'c1')));
   cleanup();
   show('other');
-  await user.keyboard('u');
-  expect(undone).toEqual([]);
+  await user.keyboard('{Control>}z{/Control}');
+  expect(turned).toEqual([]);
   cleanup();
   show();
-  await user.keyboard('u');
-  expect(undone).toEqual(['c1']);
+  await user.keyboard('{Control>}z{/Control}');
+  expect(turned).toEqual(['undo c1']);
 });
 
 test('an act under the same id is one act; what cannot be undone offers nothing', () => {
   show();
-  act(() => acts.did('Alt text saved in 1 place.', 'd1'));
-  act(() => acts.did('Alt text saved in 2 places.', 'd1'));
-  expect(JSON.parse(sessionStorage.getItem('detto.acts.isle')!)).toEqual([
-    { message: 'Alt text saved in 2 places.', act: 'd1' },
-  ]);
-  act(() => acts.did('House style saved.', null));
+  act(() => acts.did('Saved in 1 place.', saved('alt text', 'd1')));
+  act(() => acts.did('Saved in 2 places.', saved('alt text', 'd1')));
+  expect(JSON.parse(sessionStorage.getItem('detto.acts.isle')!)).toEqual({
+    done: [{ what: 'alt text', act: 'd1' }],
+    undone: [],
+  });
+  act(() => acts.did('View saved.'));
   expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
 });
 
 test('where undoing fails, it says why, and the act is still there', async () => {
   const user = userEvent.setup();
   show();
-  act(() => acts.did('Marked decorative in 2 places.', 'e1'));
+  act(() => acts.did('Marked decorative.', saved('wave.svg marked decorative', 'e1')));
   fails = true;
   await user.click(screen.getByRole('button', { name: 'Undo' }));
-  expect(told()).toContain('The disk is full.');
+  expect(shown()).toContain('The disk is full.');
   fails = false;
   await user.click(screen.getByRole('button', { name: 'Undo' }));
-  expect(undone).toEqual(['e1']);
+  expect(turned).toEqual(['undo e1']);
   await user.click(screen.getByRole('button', { name: 'Dismiss' }));
-  expect(told()).toBe('');
+  expect(shown()).toBe('');
+});
+
+test('where the editor is, is said to the ear only; the same words twice are two messages', () => {
+  show();
+  act(() => acts.say('3 of 43, seal.gif, no alt text, 2 findings'));
+  const first = heard();
+  expect([first, shown()]).toEqual(['3 of 43, seal.gif, no alt text, 2 findings', '']);
+  act(() => acts.say('3 of 43, seal.gif, no alt text, 2 findings'));
+  expect(heard()).not.toBe(first);
+  expect(heard()!.trim()).toBe(first);
 });

@@ -44,15 +44,16 @@ export function BulkDialog({ collection, kind, target, rules, perform, close }: 
       case 'purpose':
         return { kind, purpose };
       case 'ignore':
-        return rule === ''
-          ? null
-          : { kind, rule, reason: reason.trim() || s.noReason, by: by.trim() || s.nobody };
+        return rule === '' ? null : { kind, rule, reason: reason.trim() || s.noReason, by: by.trim() || s.nobody };
       default:
         return { kind };
     }
   }
   const isReady =
-    work !== null && preview !== null && preview.places > 0 && (kind !== 'ignore' || (reason.trim() !== '' && by.trim() !== ''));
+    work !== null &&
+    preview !== null &&
+    preview.places > 0 &&
+    (kind !== 'ignore' || (reason.trim() !== '' && by.trim() !== ''));
   return (
     <Dialog.Root open onOpenChange={(open) => !open && close()}>
       <Dialog.Portal>

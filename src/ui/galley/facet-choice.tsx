@@ -53,7 +53,12 @@ export function FacetChoice({ collection, view, facet, rules, onChange }: Props)
 }
 
 /** What a choice of a facet is called in the sentence. */
-export function nameOf(facet: FacetName, value: string, rules: readonly RuleTitle[], found: readonly Found[] = []): string {
+export function nameOf(
+  facet: FacetName,
+  value: string,
+  rules: readonly RuleTitle[],
+  found: readonly Found[] = [],
+): string {
   const s = strings.galley;
   if (value === none(facet)) return s.anyOf[facet];
   switch (facet) {
@@ -98,8 +103,8 @@ function optionsOf(facet: FacetName, value: string, found: readonly Found[], rul
   const any: Option = { value: none(facet), label: s.anyOf[facet] };
   switch (facet) {
     case 'state':
-      return STATES.filter((v) => v === 'all' || v === value || v !== 'conflict' || (counts.get(v) ?? 0) > 0).map((v) =>
-        v === 'all' ? any : option(v),
+      return STATES.filter((v) => v === 'all' || v === value || v !== 'conflict' || (counts.get(v) ?? 0) > 0).map(
+        (v) => (v === 'all' ? any : option(v)),
       );
     case 'rule':
       // By outcome, each with what is found most first.

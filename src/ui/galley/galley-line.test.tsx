@@ -2,7 +2,8 @@
 import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Line } from '@/contract/galley';
-import { line } from '../testing/samples';
+import type { Conflict } from '@/contract/conflict';
+import { conflict, line } from '../testing/samples';
 import { withoutNext } from '../testing/next';
 
 /** A line of the Galley: the picture, its words as heard, what is found, and the acts that change it where it stands. */
@@ -10,7 +11,10 @@ withoutNext();
 const { GalleyLine } = await import('./line');
 afterEach(cleanup);
 
-function show(own: Partial<Line> = {}, more: { editing?: boolean; reasoned?: boolean } = {}) {
+function show(
+  own: Partial<Line> = {},
+  more: { editing?: boolean; reasoned?: boolean; current?: boolean; conflict?: Conflict } = {},
+) {
   const done: unknown[][] = [];
   const note =
     (name: string) =>
@@ -19,9 +23,12 @@ function show(own: Partial<Line> = {}, more: { editing?: boolean; reasoned?: boo
   render(
     <GalleyLine
       line={line(own)}
-      position={3}
-      current={false}
+      index={2}
+      current={more.current ?? false}
+      column={1}
       picked={false}
+      conflict={more.conflict ?? null}
+      entered={() => {}}
       editing={more.editing ?? false}
       reasoned={more.reasoned ?? false}
       desk="/c/isle/desk/5"
@@ -34,6 +41,7 @@ function show(own: Partial<Line> = {}, more: { editing?: boolean; reasoned?: boo
         draft: note('draft'),
         accept: note('accept'),
         reject: note('reject'),
+        choose: async (...all) => note('choose')(...all),
         edit: note('edit'),
         pick: note('pick'),
       }}
@@ -44,7 +52,7 @@ function show(own: Partial<Line> = {}, more: { editing?: boolean; reasoned?: boo
 
 test('says its state, its purpose, its reach, its name and its weight', () => {
   show({ missing: 2, worded: true });
-  const text = screen.getByRole('article', { name: /puffin\.jpg/ }).textContent!;
+  const text = screen.getByRole('row', { name: /puffin\.jpg/ }).textContent!;
   for (const part of ['“Two puffins”', 'Has alt text', 'informative', 'on 3 pages', 'puffin.jpg', '50 KB'])
     expect(text).toContain(part);
   expect(text).toMatch(/2/);
@@ -59,7 +67,7 @@ test.each<[string, Partial<Line>, string]>([
   ['with two texts', { conflict: true }, 'two texts, choose one'],
 ])('one that is %s says so', (_, own, words) => {
   show(own);
-  expect(screen.getByRole('article').textContent).toContain(words);
+  expect(screen.getByRole('row').textContent).toContain(words);
 });
 
 test('why it comes first is said where that is the order', () => {
@@ -86,12 +94,12 @@ test('a finding says in how many places, and what can be done about it at once',
   });
   screen.getByText(/142 characters, 42 over this collection’s limit of 100\. .*3 places/);
   await userEvent.click(screen.getByRole('button', { name: /Use “Two puffins at dusk”/ }));
-  expect(done[0]!.slice(0, 2)).toEqual(['fix', { kind: 'noted', picture: 5, rule: 'overlong' }]);
+  expect(done[0]!.slice(0, 3)).toEqual(['fix', 5, { kind: 'noted', picture: 5, rule: 'overlong' }]);
 });
 
 test('a draft that waits is accepted or rejected where it stands', async () => {
   const done = show({ draft: 'Puffins at dusk', state: 'missing', heard: '' });
-  expect(screen.getByRole('article').textContent).toContain('“Puffins at dusk”');
+  expect(screen.getByRole('row').textContent).toContain('“Puffins at dusk”');
   await userEvent.click(screen.getByRole('button', { name: 'Accept' }));
   await userEvent.click(screen.getByRole('button', { name: 'Reject' }));
   expect(done).toEqual([
@@ -108,8 +116,8 @@ describe('writing in the line', () => {
     await userEvent.clear(field);
     await userEvent.type(field, ' Three puffins {Enter}');
     expect(done).toEqual([
+      ['say', 5, 'Three puffins'],
       ['edit', null],
-      ['say', { kind: 'pictures', pictures: [5] }, 'Three puffins'],
     ]);
     cleanup();
     const left = show({}, { editing: true });
@@ -126,4 +134,47 @@ describe('writing in the line', () => {
     await userEvent.type(screen.getByRole('textbox'), '   {Enter}');
     expect([done, emptied]).toEqual([[['edit', null]], [['edit', null]]]);
   });
+
+  test('Alt with an arrow saves it and goes on to the line beside it', async () => {
+    const done = show({}, { editing: true });
+    await userEvent.type(screen.getByRole('textbox'), '!{Alt>}{ArrowDown}{/Alt}');
+    expect(done).toEqual([
+      ['say', 5, 'Two puffins!'],
+      ['edit', 5, 1],
+    ]);
+  });
+});
+
+test('the grid is one stop of the Tab key, and the controls of the current line follow it', () => {
+  const stops = () =>
+    [...document.querySelectorAll<HTMLElement>('[tabindex], a, button, input')].filter((e) => e.tabIndex === 0);
+  show({ draft: 'Puffins' });
+  expect(stops()).toEqual([]);
+  cleanup();
+  show({ draft: 'Puffins' }, { current: true });
+  expect(stops()[0]!.dataset['cell']).toBe(undefined);
+  expect(stops().some((e) => e.dataset['cell'] === '2-1')).toBe(true);
+  expect(stops().filter((e) => e.tagName === 'BUTTON').length).toBeGreaterThan(1);
+});
+
+test('a line that is one place says its page, and acts there only', async () => {
+  const done = show({
+    isPlace: true,
+    notes: [
+      {
+        ...{ rule: 'no-alt', outcome: 'failed' as const, places: 1, span: null, also: [] },
+        message: { id: 'no-alt.missing' },
+        fixes: [{ kind: 'mark decorative' as const }],
+      },
+    ],
+  });
+  expect(screen.getByRole('row').textContent).toContain('Bird reserve');
+  await userEvent.click(screen.getByRole('button', { name: 'Mark decorative' }));
+  expect(done[0]!.slice(1, 3)).toEqual([5, { kind: 'places', places: [11] }]);
+});
+
+test('two texts for one place are chosen from where they stand', async () => {
+  const done = show({ conflict: true }, { conflict: conflict({ id: 9 }) });
+  await userEvent.click(screen.getAllByRole('button', { name: /^Use this text/ })[1]!);
+  expect(done).toEqual([['choose', 5, 9, 'ours']]);
 });

@@ -99,7 +99,12 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   const openedKey = String(asQuery(first.view));
   if (viewKey === openedKey && !client.getQueryData(queries.lines(collection, view, 0).queryKey))
     client.setQueryData(queries.lines(collection, view, 0).queryKey, first.lines);
-  const { total, lines, isOld } = useLines(collection, view, Math.min(range.from, current), Math.max(range.to, current));
+  const { total, lines, isOld } = useLines(
+    collection,
+    view,
+    Math.min(range.from, current),
+    Math.max(range.to, current),
+  );
   const { perform: performBulk, share } = useBulk(collection);
 
   const virtual = useWindowVirtualizer({
@@ -173,28 +178,36 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   }, [client, collection]);
   useEffect(() => onTurn(() => void redraw()), [onTurn, redraw]);
 
+  /** Acts one after the other: the next one knows what the one before has saved. */
+  const latest = useRef<Promise<void>>(Promise.resolve());
   /** Performs an act on some lines, says it and draws them again. */
   const perform = useCallback(
-    async (work: (act: string) => Promise<[message: string, act: Omit<Act, 'act'> | null]>) => {
-      const act = crypto.randomUUID();
-      try {
-        const [message, done] = await work(act);
-        did(message, done && { ...done, act });
-      } catch {
-        did((await whatIsWrong()) ?? strings.failed);
-      }
-      await redraw();
+    (work: (act: string) => Promise<[message: string, act: Omit<Act, 'act'> | null]>): Promise<void> => {
+      const run = async () => {
+        const act = crypto.randomUUID();
+        try {
+          const [message, done] = await work(act);
+          did(message, done && { ...done, act });
+        } catch {
+          did((await whatIsWrong()) ?? strings.failed);
+        }
+        void redraw();
+      };
+      return (latest.current = latest.current.then(run));
     },
     [did, redraw],
   );
+  /** The state of the words that this window has made of lines itself, by their keys. */
+  const ownRevisions = useRef(new Map<number, number>());
   const hrefOf = (l: Line) => deskHref(collection, l.id, view, l.isPlace ? l.appearanceId : undefined);
   const nameOf = (l: Line) => strings.pictureName(l.name);
 
   const keepAt = (l: Line, target: Target, text: string) =>
     perform(async (act) => {
-      const answer = await actions.keep({ collection, target, text, act, since: l.revision });
-      if (answer.conflicts.length > 0)
-        return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
+      const since = Math.max(l.revision, ownRevisions.current.get(keyOf(l)) ?? 0);
+      const answer = await actions.keep({ collection, target, text, act, since });
+      ownRevisions.current.set(keyOf(l), answer.revision);
+      if (answer.conflicts.length > 0) return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
       const places = strings.places(answer.places);
       return text === ''
         ? [strings.undo.silenced(places), { what: strings.undo.decorative(nameOf(l)), href: hrefOf(l) }]
@@ -383,14 +396,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   const target: Target = selected > 0 ? targetOf(selection, view) : { kind: 'view', view, except: [] };
   return (
     <div data-focus-home='[data-cell][tabindex="0"]' aria-busy={isOld}>
-      <Sentence
-        collection={collection}
-        view={view}
-        rules={rules}
-        total={total}
-        counts={opened.counts}
-        show={show}
-      >
+      <Sentence collection={collection} view={view} rules={rules} total={total} counts={opened.counts} show={show}>
         <button type="button" className="link" onClick={() => setAsking('replace')}>
           {strings.replace.open}
         </button>

@@ -77,7 +77,11 @@ export function ReplaceDialog({ collection, target, perform, close }: Props) {
               </label>
             </div>
             <p role="status" className="mt-3 min-h-6 text-[14.5px]">
-              {find === '' ? '' : preview === null ? strings.bulk.counting : s.found(preview.texts, strings.places(places))}
+              {find === ''
+                ? ''
+                : preview === null
+                  ? strings.bulk.counting
+                  : s.found(preview.texts, strings.places(places))}
             </p>
             {shown.length > 0 && (
               <ul
@@ -130,7 +134,9 @@ function ChangedText({ change: { before, after, places, picture } }: { change: T
           ),
         )}
       </p>
-      <p className="text-[13px] text-ink-2">{strings.replace.where(strings.pictureName(picture), strings.places(places))}</p>
+      <p className="text-[13px] text-ink-2">
+        {strings.replace.where(strings.pictureName(picture), strings.places(places))}
+      </p>
     </div>
   );
 }

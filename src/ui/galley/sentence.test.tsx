@@ -1,50 +1,71 @@
 /** @jest-environment jsdom */
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { jest } from '@jest/globals';
-import { GalleyView, type Facets } from '@/contract/galley';
+import { GalleyView, type FacetChoice, type SavedView } from '@/contract/galley';
+import { withoutNext } from '../testing/next';
 
-/** The sentence that says what the Galley shows: its choices, their counts, and the address they lead to. */
-const shown: string[] = [];
-const went: string[] = [];
-const own = {
-  push: (to: string) => void (shown.push(to), went.push('push')),
-  replace: (to: string) => void (shown.push(to), went.push('replace')),
-};
-jest.unstable_mockModule('next/navigation', () => ({ useRouter: () => own }));
+/** The sentence that says what the Galley shows: its choices, their counts, and the views they lead to. */
+withoutNext();
+const { ActsProvider } = await import('../frame/acts');
 const { Sentence } = await import('./sentence');
 
-const facets: Facets = {
-  ...{ all: 71, todo: 44, doubtful: 32, conflict: 0, missing: 12, described: 21, decorative: 6, draft: 3 },
-  ...{ rules: [{ rule: 'no-alt', pictures: 7 }], kinds: [{ kind: 'photo', pictures: 20 }] },
-  ...{ appearances: 119, pages: 19 },
+const shown: [Partial<GalleyView>, string | undefined][] = [];
+const asked: string[] = [];
+const facets: Record<string, FacetChoice[]> = {
+  state: [
+    { value: 'missing', pictures: 12 },
+    { value: 'todo', pictures: 44 },
+    { value: 'conflict', pictures: 0 },
+  ],
+  rule: [
+    { value: 'echo', pictures: 2 },
+    { value: 'no-alt', pictures: 7 },
+    { value: 'overlong', pictures: 5 },
+  ],
+  section: [{ value: 'news', pictures: 9 }],
 };
+let views: SavedView[] = [];
 const RULES = [
-  { id: 'no-alt', title: 'Missing alt text' },
-  { id: 'echo', title: 'Redundant alt text' },
+  { id: 'echo', title: 'Redundant alt text', outcome: 'advice' as const },
+  { id: 'no-alt', title: 'Missing alt text', outcome: 'failed' as const },
+  { id: 'overlong', title: 'Alt text too long', outcome: 'advice' as const },
+  { id: 'stuffed', title: 'Keyword stuffing', outcome: 'cantTell' as const },
 ];
-const show = (view: Partial<GalleyView> = {}, own: Partial<Facets> = {}) =>
-  // In a form, the browser's own lists stand beside those that are drawn.
-  render(
-    <form>
-      <Sentence
-        collection="isle"
-        view={GalleyView.parse(view)}
-        facets={{ ...facets, ...own }}
-        rules={RULES}
-        total={12}
-      />
-    </form>,
+const counts = { pictures: 71, appearances: 119, pages: 19, todo: 44, conflicts: 0, delivery: 0, revision: 1 };
+
+const show = (view: Partial<GalleyView> = {}) => {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  return render(
+    <QueryClientProvider client={client}>
+      <ActsProvider collection="isle">
+        <Sentence
+          collection="isle"
+          view={GalleyView.parse(view)}
+          rules={RULES}
+          total={12}
+          counts={counts}
+          show={(changed, how) => void shown.push([changed, how])}
+        />
+      </ActsProvider>
+    </QueryClientProvider>,
   );
-/** Of the choice with a label, its options, as the browser's own list has them. */
-const options = (label: string) => {
-  const names = ['State', 'Finding', 'Kind', 'Order'];
-  const list = [...document.querySelectorAll('select')][names.indexOf(label)]!;
-  return [...list.options].map((o) => o.value);
 };
+const choice = (name: RegExp) => screen.getByRole('button', { name });
+const options = () => screen.getAllByRole('option').map((o) => o.textContent);
 
 beforeEach(() => {
-  shown.length = went.length = 0;
-  jest.useFakeTimers();
+  shown.length = asked.length = 0;
+  views = [];
+  globalThis.fetch = (async (address: string, init?: RequestInit) => {
+    const url = new URL(address, 'http://detto.invalid');
+    asked.push(`${init?.method ?? 'GET'} ${url.pathname}${url.search}`);
+    const facet = /facets\/(\w+)/.exec(url.pathname)?.[1];
+    if (init?.method === 'POST') views.push({ id: 3, ...(JSON.parse(String(init.body)) as object) } as SavedView);
+    const answer = facet ? (facets[facet] ?? []) : url.pathname.endsWith('/views') ? views : counts;
+    return { ok: true, json: async () => answer };
+  }) as never;
 });
 afterEach(() => {
   cleanup();
@@ -52,31 +73,84 @@ afterEach(() => {
 });
 
 test('it reads as a sentence, and says how much it shows', () => {
-  show({ state: 'missing', rule: 'no-alt' });
-  const choices = screen.getAllByRole('combobox').map((c) => c.textContent);
-  expect(choices).toEqual(['missing alt text', '“Missing alt text”', 'of any kind', 'most used first']);
-  expect(screen.getByRole('status').textContent).toBe('12 of 71 pictures, in 119 appearances on 19 pages');
+  show({ state: 'missing', rule: 'no-alt', weight: 'over-100k', section: 'news' });
+  const sentence = document.querySelector('.sentence')!.textContent;
+  for (const part of [
+    'Pictures that are',
+    'missing alt text,with',
+    '“Missing alt text”,in the section',
+    'news,of',
+    'over 100 KB,',
+    'most used first',
+  ])
+    expect(
+      sentence!.replace(/(?:State|Finding|Section|Weight|Order): /g, '').replace(/(\w) (?=with|in |of )/g, '$1'),
+    ).toContain(part.replace(/^ /, ''));
+  screen.getByText('12 of 71 pictures, in 119 appearances on 19 pages');
 });
 
-test('what found nothing, and two texts where there are none, are no choice', () => {
+test('a choice opens a list that typing narrows, with what each would show (APG, editable combobox)', async () => {
+  const user = userEvent.setup();
   show();
-  expect(options('Finding')).toEqual(['any', 'no-alt']);
-  expect(options('State')).not.toContain('conflict');
-  cleanup();
-  show({ rule: 'echo', state: 'conflict' }, { conflict: 0 });
-  expect(options('Finding')).toEqual(['any', 'no-alt', 'echo']);
-  expect(options('State')).toContain('conflict');
+  await user.click(choice(/^State/));
+  const field = screen.getByRole('combobox', { name: 'State' });
+  expect(document.activeElement).toBe(field);
+  await screen.findByRole('option', { name: /^missing alt text 12|missing alt text12/ });
+  // Two texts to choose from are no choice where there are none.
+  expect(options().some((o) => o!.includes('two texts'))).toBe(false);
+  await user.type(field, 'missing alt text or');
+  expect(options()).toHaveLength(1);
+  await user.keyboard('{Enter}');
+  expect(shown).toEqual([[{ state: 'todo' }, undefined]]);
+  expect(screen.queryByRole('listbox')).toBeNull();
 });
 
-test('kinds are a choice once pictures have been looked at', () => {
-  show({}, { kinds: [] });
-  expect(screen.getAllByRole('combobox')).toHaveLength(3);
-  cleanup();
+test('the arrow keys move, Escape closes and leaves the view as it was', async () => {
+  const user = userEvent.setup();
   show();
-  expect(options('Kind')).toEqual(['any', 'photo']);
+  const trigger = choice(/^Order/);
+  await user.click(trigger);
+  const selected = () =>
+    document.getElementById(screen.getByRole('combobox').getAttribute('aria-activedescendant')!)!.textContent;
+  const first = selected();
+  await user.keyboard('{ArrowDown}');
+  expect(selected()).not.toBe(first);
+  await user.keyboard('{ArrowUp}');
+  expect(selected()).toBe(first);
+  await user.keyboard('{Escape}');
+  expect(screen.queryByRole('listbox')).toBeNull();
+  expect(document.activeElement).toBe(trigger);
+  expect(shown).toEqual([]);
 });
 
-test('a search waits for the hand to rest, and is in the address with the other choices', () => {
+test('rules stand by their outcome, those that found most first, and only those that found something', async () => {
+  const user = userEvent.setup();
+  show();
+  await user.click(choice(/^Finding/));
+  await screen.findByRole('option', { name: /Missing alt text/ });
+  expect(options()).toEqual([
+    'any finding or none',
+    'Fails“Missing alt text”7',
+    'Improve“Alt text too long”5',
+    '“Redundant alt text”2',
+  ]);
+});
+
+test('a filter is added to the sentence, and asks for its choices beside the others', async () => {
+  const user = userEvent.setup();
+  show({ state: 'missing' });
+  await user.click(choice(/add a filter/));
+  await user.keyboard('secti{Enter}');
+  await user.click(choice(/^Section/));
+  await user.click(await screen.findByRole('option', { name: /news/ }));
+  expect(shown).toEqual([[{ section: 'news' }, undefined]]);
+  expect(asked.filter((a) => a.includes('/facets/'))).toEqual([
+    'GET /api/collections/isle/facets/section?state=missing',
+  ]);
+});
+
+test('a search waits for the hand to rest; its letters are one step back', () => {
+  jest.useFakeTimers();
   show({ state: 'todo' });
   const field = screen.getByRole('searchbox');
   fireEvent.change(field, { target: { value: 'puf' } });
@@ -85,41 +159,31 @@ test('a search waits for the hand to rest, and is in the address with the other 
   jest.advanceTimersByTime(240);
   expect(shown).toEqual([]);
   jest.advanceTimersByTime(20);
-  const [address] = shown;
-  const query = new URL(address!, 'http://detto.invalid').searchParams;
-  expect([query.get('q'), query.get('state')]).toEqual(['puffin', 'todo']);
-  expect(shown).toHaveLength(1);
-});
-
-test('a series can be left again', () => {
-  show({ similarGroup: 9 });
-  const line = screen.getByRole('status');
-  fireEvent.click(within(line).getByRole('button'));
-  expect(new URL(shown[0]!, 'http://detto.invalid').searchParams.get('similarGroup')).toBe('0');
-});
-
-test('each choice can be gone back from; the letters of one search are one step', () => {
-  show({ similarGroup: 9, q: 'puf' });
-  fireEvent.click(within(screen.getByRole('status')).getByRole('button'));
+  expect(shown).toEqual([[{ q: 'puffin' }, 'push']]);
+  cleanup();
+  show({ q: 'puf' });
   fireEvent.change(screen.getByRole('searchbox'), { target: { value: 'puffin' } });
   jest.advanceTimersByTime(260);
-  expect(went).toEqual(['push', 'replace']);
-  cleanup();
-  show();
-  fireEvent.change(screen.getByRole('searchbox'), { target: { value: 'p' } });
-  jest.advanceTimersByTime(260);
-  expect(went.at(-1)).toBe('push');
+  expect(shown.at(-1)).toEqual([{ q: 'puffin' }, 'replace']);
 });
 
-test('going back to another search shows it in the field', () => {
-  const { rerender } = show({ q: 'puffin' });
-  expect(screen.getByRole<HTMLInputElement>('searchbox').value).toBe('puffin');
-  rerender(
-    <form>
-      <Sentence collection="isle" view={GalleyView.parse({ q: 'seal' })} facets={facets} rules={RULES} total={1} />
-    </form>,
-  );
-  expect(screen.getByRole<HTMLInputElement>('searchbox').value).toBe('seal');
-  jest.advanceTimersByTime(1000);
-  expect(shown).toEqual([]);
+test('a series can be left again; grouped by page, appearances are counted', () => {
+  show({ similarGroup: 9, group: 'page' });
+  screen.getByText(/12 of 119 appearances, of 71 pictures on 19 pages/);
+  fireEvent.click(within(screen.getByText(/appearances, of/)).getByRole('button'));
+  expect(shown).toEqual([[{ similarGroup: 0 }, undefined]]);
+});
+
+test('a ready view is shown as a whole, and one is saved under a name', async () => {
+  const user = userEvent.setup();
+  show({ weight: 'over-100k', sort: 'weight' });
+  expect(choice(/^View:/).textContent).toContain('Over 100 KB');
+  await user.click(choice(/^View:/));
+  await user.click(screen.getByRole('option', { name: /Keyword stuffing/ }));
+  expect(shown[0]![0]).toMatchObject({ rule: 'stuffed', weight: 'any', sort: 'reach' });
+  await user.click(choice(/^View:/));
+  await user.click(screen.getByRole('option', { name: /Save this view/ }));
+  await user.type(screen.getByLabelText('Name'), 'Heavy ones{Enter}');
+  await screen.findByText('View saved as “Heavy ones”.');
+  expect(views).toEqual([{ id: 3, name: 'Heavy ones', query: 'weight=over-100k&sort=weight' }]);
 });

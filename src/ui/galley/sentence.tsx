@@ -50,9 +50,7 @@ export function Sentence({ collection, view, rules, total, counts: opened, show,
   }, [q]);
 
   const [added, setAdded] = useState<FacetName | null>(null);
-  const limiting = FACETS.filter(
-    (f) => !ALWAYS.includes(f) && (view[f] !== EVERYTHING[f] || f === added),
-  );
+  const limiting = FACETS.filter((f) => !ALWAYS.includes(f) && (view[f] !== EVERYTHING[f] || f === added));
   const others = FACETS.filter((f) => !ALWAYS.includes(f) && !limiting.includes(f));
   const facet = (name: FacetName) => (
     <FacetChoice
@@ -138,7 +136,7 @@ export function Sentence({ collection, view, rules, total, counts: opened, show,
             onChange={(e) => setQ(e.target.value)}
             aria-label={s.search}
             placeholder={s.searchPlaceholder}
-            className="field w-[180px]"
+            className="field w-[170px]"
           />
         </label>
         {children}

@@ -29,13 +29,16 @@ export function useBulk(collection: string) {
   const { did, remember } = useActs();
   /** From 0 to 1; null while nothing is done. */
   const [share, setShare] = useState<number | null>(null);
-  const perform = useCallback(
-    async (target: Target, work: BulkWork) => {
+  /** Begins an act by a request, and says how far it is until it is done. */
+  const follow = useCallback(
+    async (
+      { what, done }: { what: string; done(places: number): string },
+      begin: (act: string) => Promise<BulkState>,
+    ) => {
       const act = crypto.randomUUID();
-      const what = strings.bulk.what[work.kind];
       setShare(0);
       try {
-        let state = await post<BulkState>(collection, { target, work, act });
+        let state = await begin(act);
         // It goes on without this window, so it can be undone from now on.
         if (state.state === 'running') remember({ what, act });
         while (state.state === 'running') {
@@ -43,7 +46,7 @@ export function useBulk(collection: string) {
           await new Promise((resolve) => setTimeout(resolve, POLL_MS));
           state = await fetchJson<BulkState>(`/api/collections/${collection}/bulk/${act}`);
         }
-        const message = strings.bulk.done[work.kind](strings.places(state.places), state.places);
+        const message = done(state.places);
         did(state.state === 'failed' ? strings.bulk.failed(message) : message, state.places > 0 ? { what, act } : null);
       } catch (error) {
         did((await whatIsWrong()) ?? (error instanceof Error && error.message ? error.message : strings.failed));
@@ -54,5 +57,16 @@ export function useBulk(collection: string) {
     },
     [client, collection, did, remember],
   );
-  return { perform, share };
+  const perform = useCallback(
+    (target: Target, work: BulkWork) =>
+      follow(
+        {
+          what: strings.bulk.what[work.kind],
+          done: (places) => strings.bulk.done[work.kind](strings.places(places), places),
+        },
+        (act) => post<BulkState>(collection, { target, work, act }),
+      ),
+    [collection, follow],
+  );
+  return { perform, follow, share };
 }

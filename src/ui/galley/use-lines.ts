@@ -36,9 +36,7 @@ export function useLines(collection: string, view: GalleyView, from: number, to:
   const now = useMemo<ShownLines | null>(() => {
     if (shown.total === null) return null;
     const lines = new Map<number, Line>();
-    shown.windows.forEach((found, i) =>
-      found?.lines.forEach((line, j) => lines.set(windows[i]! * WINDOW + j, line)),
-    );
+    shown.windows.forEach((found, i) => found?.lines.forEach((line, j) => lines.set(windows[i]! * WINDOW + j, line)));
     return { total: shown.total, lines, isOld: false };
   }, [shown, windows]);
   if (now && now !== last) setLast(now);

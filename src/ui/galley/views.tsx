@@ -89,7 +89,15 @@ export function Views({ collection, view, show }: Props) {
   );
 }
 
-function SaveView({ names, save, close }: { names: readonly string[]; save(name: string): Promise<void>; close(): void }) {
+function SaveView({
+  names,
+  save,
+  close,
+}: {
+  names: readonly string[];
+  save(name: string): Promise<void>;
+  close(): void;
+}) {
   const s = strings.views;
   const [name, setName] = useState('');
   return (

@@ -33,6 +33,26 @@ export function chordOf(event: KeyEvent): Chord | null {
 export const isSingleKey = (chord: Chord): boolean => /^(?:Shift\+)?.$/u.test(chord);
 
 /** Chords that every browser keeps for itself, or that nobody could do without. */
-const TAKEN = new Set(['Tab', 'Shift+Tab', 'Escape', 'Control+W', 'Control+T', 'Control+N', 'Control+R', 'Control+L', 'F5', 'F11', 'F12', 'Alt+F4', 'Alt+ArrowLeft', 'Alt+ArrowRight', 'Control+C', 'Control+V', 'Control+X', 'Control+P', 'Control+F']);
+const TAKEN = new Set([
+  'Tab',
+  'Shift+Tab',
+  'Escape',
+  'Control+W',
+  'Control+T',
+  'Control+N',
+  'Control+R',
+  'Control+L',
+  'F5',
+  'F11',
+  'F12',
+  'Alt+F4',
+  'Alt+ArrowLeft',
+  'Alt+ArrowRight',
+  'Control+C',
+  'Control+V',
+  'Control+X',
+  'Control+P',
+  'Control+F',
+]);
 
 export const isTaken = (chord: Chord): boolean => TAKEN.has(chord);

@@ -37,7 +37,7 @@ export type Command = keyof typeof COMMANDS;
 
 /** Where a command acts: in the Galley, at the Desk, wherever a text is worded, everywhere. */
 export type CommandPlace = 'galley' | 'desk' | 'text' | 'all';
-export const PLACES: readonly CommandPlace[] = ['desk', 'text', 'galley', 'all'];
+export const PLACES: readonly CommandPlace[] = ['desk', 'text', 'all', 'galley'];
 
 export const placeOf = (command: Command): CommandPlace => command.split('.')[0] as CommandPlace;
 

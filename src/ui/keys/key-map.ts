@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { isSingleKey, type Chord } from './chord';
+import type { Chord } from './chord';
 import { COMMANDS, overlaps, type Command } from './commands';
 
 const SETTING = 'detto.keys';
@@ -42,13 +42,9 @@ export class KeyMap {
     return this.storage.getItem(SINGLE) !== 'off';
   }
 
-  set singleKeys(on: boolean) {
+  switchSingleKeys(on: boolean): void {
     this.storage.setItem(SINGLE, on ? 'on' : 'off');
     this.tell();
-  }
-
-  get hasSingleKeys(): boolean {
-    return Object.values(this.own).some((chord) => isSingleKey(chord));
   }
 
   /** The other command that a chord would be in the way of; null when it is free. */

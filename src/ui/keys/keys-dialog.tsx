@@ -46,16 +46,16 @@ export function KeysDialog() {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
         <Dialog.Content
-          className="dialog"
+          className="dialog wide"
           onEscapeKeyDown={(e) => {
             if (asking) e.preventDefault();
           }}
         >
           <Dialog.Title className="text-[20px] font-bold">{s.title}</Dialog.Title>
           <Dialog.Description className="mt-1 text-[14px] text-ink-2">{s.about}</Dialog.Description>
-          <div className="mt-4 grid gap-x-8 gap-y-5 sm:grid-cols-2">
+          <div className="mt-3 gap-x-8 sm:columns-2">
             {PLACES.map((place) => (
-              <section key={place} aria-labelledby={`keys-${place}`}>
+              <section key={place} aria-labelledby={`keys-${place}`} className="mb-4 break-inside-avoid">
                 <h3 id={`keys-${place}`} className="rule-below text-[14px] font-bold">
                   {s.places[place]}
                 </h3>
@@ -101,7 +101,7 @@ export function KeysDialog() {
                   type="checkbox"
                   checked={single}
                   onChange={(e) => {
-                    map.singleKeys = e.target.checked;
+                    map.switchSingleKeys(e.target.checked);
                     setSingle(e.target.checked);
                   }}
                 />

@@ -71,13 +71,12 @@ function List({ label, value, options, onFind, onChange, close }: Props & { clos
     items: found,
     isOpen: true,
     defaultHighlightedIndex: 0,
-    initialHighlightedIndex: Math.max(0, found.findIndex((o) => o.value === value)),
+    initialHighlightedIndex: Math.max(
+      0,
+      found.findIndex((o) => o.value === value),
+    ),
     inputValue: text,
     itemToString: (o) => o?.label ?? '',
-    onInputValueChange: ({ inputValue }) => {
-      setText(inputValue);
-      onFind?.(inputValue);
-    },
     onSelectedItemChange: ({ selectedItem }) => {
       if (!selectedItem) return;
       close();
@@ -94,7 +93,14 @@ function List({ label, value, options, onFind, onChange, close }: Props & { clos
         {label}
       </label>
       <input
-        {...getInputProps({ autoFocus: true })}
+        {...getInputProps({
+          autoFocus: true,
+          // At once, or letters that come fast are lost.
+          onChange: (e) => {
+            setText(e.currentTarget.value);
+            onFind?.(e.currentTarget.value);
+          },
+        })}
         className={isLong ? 'field mx-3 mb-1 w-[calc(100%-24px)]' : 'sr-only'}
         placeholder={isLong ? strings.choice.narrow : undefined}
       />

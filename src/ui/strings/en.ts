@@ -299,6 +299,7 @@ export const MESSAGES = {
   'evidence.pixels': '{width} × {height} pixels',
   'evidence.areas': 'it has areas that lead somewhere',
   'evidence.empty-alt': 'its alt text is empty',
+  'evidence.announced': 'its alt text says so itself: “{text}”',
   'evidence.hidden': 'it is hidden from assistive technology',
   'evidence.is': 'it is {kind}',
   'evidence.caption': 'it has a caption',
@@ -334,6 +335,7 @@ export const MESSAGES = {
   'urgency.missing': 'no alt text',
   'urgency.failed': 'its alt text fails',
   'urgency.cantTell': 'its alt text needs a check',
+  'urgency.file': 'its file fails',
   'urgency.advice': 'its alt text can be improved',
   'urgency.pages': '{reach, plural, =0 {on one page} one {on one page} other {on # pages}}',
   'urgency.main': 'in the main part',
@@ -345,6 +347,7 @@ export const MESSAGES = {
   /** What a draft was made from, and what only a person can add. */
   list: '{items}',
   things: '{count, plural, one {{thing}} other {# × {thing}}}',
+  'question.decorative': 'It looks decorative: nothing has to be said.',
   'question.action': 'What does it do?',
   'question.target': 'Where does it lead?',
   'question.enough': 'Does it say what matters here?',
@@ -861,8 +864,10 @@ export const strings = {
     replaces: (name: string) => `There is a view “${name}” already; this one takes its place.`,
   },
   lists: {
-    download: 'Download list',
-    choose: 'As what',
+    lists: 'Lists',
+    downloadAs: (format: string) => `Download this view as ${format}`,
+    back: 'Back from elsewhere',
+    choose: 'Lists to take away, and back in',
     by: { picture: 'a row for each picture', appearance: 'a row for each appearance' },
     formats: { csv: 'CSV', xlsx: 'XLSX', json: 'JSON' },
     upload: 'Upload list …',
@@ -871,8 +876,7 @@ export const strings = {
       'A list that was downloaded here and edited elsewhere: Detto saves what stands in its column “New alt text”, and shows every change first.',
     file: 'List (CSV, XLSX or JSON)',
     reading: 'Reading the list …',
-    found: (changes: number, same: number) =>
-      `${plural(changes, 'change')}; ${plural(same, 'row')} without a change.`,
+    found: (changes: number, same: number) => `${plural(changes, 'change')}; ${plural(same, 'row')} without a change.`,
     nothing: 'Nothing in this list would change.',
     conflicts: (rows: number) =>
       `${plural(rows, 'text')} changed here since the list was made. Select those where the list is right.`,
@@ -1260,7 +1264,12 @@ export const strings = {
       since: 'found',
     },
     ranges: {
-      weight: { 'under-10k': 'under 10 KB', '10k-100k': '10 to 100 KB', 'over-100k': 'over 100 KB', 'over-1m': 'over 1 MB' },
+      weight: {
+        'under-10k': 'under 10 KB',
+        '10k-100k': '10 to 100 KB',
+        'over-100k': 'over 100 KB',
+        'over-1m': 'over 1 MB',
+      },
       shown: {
         'under-32': 'under 32 pixels wide',
         '32-200': '32 to 200 pixels wide',
@@ -1596,7 +1605,8 @@ export const strings = {
     zipAbout:
       'The ZIP holds the changed pages and nothing else. Only the attributes shown below differ; every other byte is as it was.',
     page: (changes: number) => plural(changes, 'change'),
-    line: (line: number) => `line ${n(line)}`,
+    /** What a script puts there stands in no line. */
+    line: (line: number) => (line === 0 ? 'added by a script' : `line ${n(line)}`),
     before: 'before',
     after: 'after',
     heard: 'will be heard',
@@ -1608,6 +1618,12 @@ export const strings = {
     conflicts: (changes: number) =>
       `${plural(changes, 'text')} ${changes === 1 ? 'waits' : 'wait'} until you choose between two.`,
     refusals: (changes: number) => `${plural(changes, 'text')} cannot be put into the page; the reasons stand below.`,
+    asides: (changes: number) => `${plural(changes, 'text')} ${changes === 1 ? 'is' : 'are'} left out by you.`,
+    aside: (line: number) => `Line ${n(line)}: left out.`,
+    leaveOut: 'Leave out',
+    putBack: 'Put back',
+    leaving: (line: string, page: string, isOut: boolean) => `${line} of “${page}” ${isOut ? 'left out' : 'put back'}`,
+    leftOutDone: (what: string) => `${what.charAt(0).toUpperCase()}${what.slice(1)}.`,
     conflictAt: (line: number) => `Line ${n(line)}: two texts.`,
     chooseThere: 'Choose at the Desk',
     refused: 'Not changed.',

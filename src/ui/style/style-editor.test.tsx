@@ -39,7 +39,7 @@ afterEach(() => {
 
 const show = (kept: RuleStyle = {}) =>
   render(
-    <ActsProvider collection="isle" undo={async () => {}}>
+    <ActsProvider collection="isle">
       <StyleEditor
         {...{ collection: 'isle', name: 'Isle', rules, kept, jobs: [] }}
         effectOf={async (_, style) => {

@@ -5,7 +5,7 @@ import { galleyFacets } from '@/server/catalogue/lines';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
-import { surveyAgain } from '../../../actions';
+import { leaveOut, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.delivery.title };
@@ -24,6 +24,7 @@ export default async function DeliveryPage({ params }: { params: Promise<{ colle
         drafts={facets.draft}
         past={past.map((p) => ({ ...p, at: strings.when(p.at, now) }))}
         surveyAgain={surveyAgain}
+        leaveOut={leaveOut}
       />
     </div>
   );

@@ -14,9 +14,10 @@ export async function GET(request: Request, context: Context): Promise<Response>
   return answering(async () => {
     const { collection, facet } = await context.params;
     const query = Object.fromEntries(new URL(request.url).searchParams);
-    const find = z.string().max(200).parse(query['find'] ?? '');
-    return Response.json(
-      await facetChoices(collection, GalleyView.parse(query), z.enum(FACETS).parse(facet), find),
-    );
+    const find = z
+      .string()
+      .max(200)
+      .parse(query['find'] ?? '');
+    return Response.json(await facetChoices(collection, GalleyView.parse(query), z.enum(FACETS).parse(facet), find));
   });
 }
