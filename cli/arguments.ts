@@ -1,8 +1,10 @@
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { Scope } from '@/contract/scope';
+import { ListFormat } from '@/server/lists/list-table';
 
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
+       npm run -s detto -- list <folder | file | address> [options]
        npm run -s detto -- doctor [--fix] [--data FOLDER]
 
 Options of audit:
@@ -15,6 +17,15 @@ Options of audit:
                        where a page is empty without scripts. For an address.
   --read-text          also read what is written in the pictures, which takes a second or so for each
   --style FILE         the house style to audit by, as a collection's House style page writes it (JSON)
+
+List takes the pictures away as a table, and brings the texts of such a table back. It takes the options of audit but for
+--json, --fail-on and --read-text, and these:
+  --by WHAT            picture (default) or appearance: what a row is
+  --only STATE         missing, decorative or described: only these
+  --format FORMAT      csv (default), xlsx or json
+  --out FILE           where the table goes (default: standard output)
+  --from TABLE         a table that was edited elsewhere: its column “New alt text” is put into the pages of a folder,
+                       and the pages that change are written below the folder --out; the originals stay as they are
 
 Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
 packs, who may read it.
@@ -46,7 +57,20 @@ export interface DoctorOptions {
   /** The data folder; null for the one that the environment names. */
   data: string | null;
 }
-export type Call = { command: 'audit'; options: AuditOptions } | { command: 'doctor'; options: DoctorOptions };
+
+const ListOnly = z.object({
+  by: z.enum(['picture', 'appearance']).default('picture'),
+  only: z.enum(['missing', 'decorative', 'described']).optional(),
+  format: ListFormat.default('csv'),
+  out: z.string().min(1).optional(),
+  from: z.string().min(1).optional(),
+});
+export type ListOptions = z.infer<typeof ListOnly>;
+
+export type Call =
+  | { command: 'audit'; options: AuditOptions }
+  | { command: 'list'; options: AuditOptions; list: ListOptions }
+  | { command: 'doctor'; options: DoctorOptions };
 
 /**
  * @returns null when help was asked for
@@ -69,6 +93,11 @@ export function readArguments(args: string[]): Call | null {
         style: { type: 'string' },
         fix: { type: 'boolean' },
         data: { type: 'string' },
+        by: { type: 'string' },
+        only: { type: 'string' },
+        format: { type: 'string' },
+        out: { type: 'string' },
+        from: { type: 'string' },
         help: { type: 'boolean', short: 'h' },
       },
     });
@@ -82,8 +111,8 @@ export function readArguments(args: string[]): Call | null {
     if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
     return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
   }
-  if (command !== 'audit') throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
-  if (!target) throw new UsageError('Say what to audit: a folder, a file or an address.');
+  if (command !== 'audit' && command !== 'list') throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
+  if (!target) throw new UsageError(`Say what to ${command}: a folder, a file or an address.`);
   if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
   const options = Options.safeParse({
     target,
@@ -96,8 +125,15 @@ export function readArguments(args: string[]): Call | null {
     style: values.style,
     allowHosts: values['allow-host'],
   });
-  if (options.success) return { command: 'audit', options: options.data };
-  const issue = options.error.issues[0]!;
+  const { by, only, format, out, from } = values;
+  const list = ListOnly.safeParse({ by, only, format, out, from });
+  if (options.success && command === 'audit') return { command, options: options.data };
+  if (options.success && list.success && command === 'list') {
+    if (from !== undefined && out === undefined)
+      throw new UsageError('Say with --out into which folder the changed pages go.');
+    return { command, options: options.data, list: list.data };
+  }
+  const issue = (options.error ?? list.error!).issues[0]!;
   const flag = String(issue.path[0]).replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
   throw new UsageError(`--${flag}: ${issue.message}.`);
 }

@@ -34,6 +34,17 @@ async function main(): Promise<number> {
     await write(doctorText(found));
     return isSound(found) ? 0 : 1;
   }
+  if (call.command === 'list') {
+    const { list, putBack } = await import('./list');
+    if (call.list.from !== undefined) {
+      const { text, isWhole } = await putBack(call.options, call.list, cwd, progress);
+      await write(text);
+      return isWhole ? 0 : 1;
+    }
+    const file = await list(call.options, call.list, cwd, progress);
+    if (file) await new Promise<void>((resolve) => process.stdout.write(file, () => resolve()));
+    return 0;
+  }
   const { options } = call;
   const { audit } = await import('./audit');
   const { failsOn } = await import('./report');

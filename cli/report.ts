@@ -29,6 +29,13 @@ export interface AuditReport {
     picture: string | null;
     role: string;
     name: string;
+    title: string | null;
+    /** The text that belongs to it on the page; null for none. */
+    caption: string | null;
+    /** Where it stands among the appearances of its page, from 0. */
+    order: number;
+    /** It is the only name of a link or a button. */
+    namesControl: boolean;
     nameSource: string | null;
     hidden: boolean;
     state: string;
@@ -152,6 +159,10 @@ export function report(
       picture: picture?.id ?? null,
       role: a.accessible.role,
       name: a.accessible.name,
+      title: a.markup.title,
+      caption: a.context.caption,
+      order: a.order,
+      namesControl: a.context.control?.text === '',
       nameSource: a.accessible.nameSource,
       hidden: a.accessible.hidden !== null,
       state: a.state,

@@ -1667,6 +1667,17 @@ export const strings = {
       `${plural(s.appearances, 'appearance')} of ${plural(s.pictures, 'picture')} on ${plural(s.pages, 'page')}: ${n(s.described)} with alt text, ${n(s.decorative)} decorative, ${n(s.missing)} missing.`,
     outcomes: (s: Record<'failed' | 'cantTell' | 'advice', number>) =>
       `${n(s.failed)} fail, ${n(s.cantTell)} to check, ${n(s.advice)} to improve.`,
+    list: {
+      written: (rows: number, file: string) => `${plural(rows, 'row')} in ${file}.`,
+      changed: (texts: number, pages: number, folder: string) =>
+        texts === 0
+          ? 'Nothing in this table would change.'
+          : `${plural(texts, 'text')} changed on ${plural(pages, 'page')}; the pages are in ${folder}.`,
+      unknown: (row: number, why: string) => `Row ${n(row)} is left out: ${why}.`,
+      refused: (page: string, line: number, why: string) => `${page}, line ${n(line)} is left out: ${why}`,
+      onlyFolders: 'Texts can be put back into the pages of a folder only.',
+      otherNow: 'its text has changed since the table was made',
+    },
     doctor: {
       noData: (folder: string) => `${folder} holds no Detto data.`,
       checked: (done: number, of: number) => `${n(done)} of ${n(of)} stored files checked`,
