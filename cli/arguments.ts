@@ -111,7 +111,8 @@ export function readArguments(args: string[]): Call | null {
     if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
     return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
   }
-  if (command !== 'audit' && command !== 'list') throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
+  if (command !== 'audit' && command !== 'list')
+    throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
   if (!target) throw new UsageError(`Say what to ${command}: a folder, a file or an address.`);
   if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
   const options = Options.safeParse({

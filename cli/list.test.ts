@@ -57,7 +57,10 @@ test('new texts come back into the pages that change, every other byte as it was
   edited[3]!.newAlt = 'A brass key';
   edited.push({ ...edited[0]!, picture: 'gone.gif', newAlt: 'X' });
   writeFileSync(path.join(root, 'edited.json'), JSON.stringify(edited));
-  const { text, isWhole } = (await call('--from', 'edited.json', '--out', 'changed')) as { text: string; isWhole: boolean };
+  const { text, isWhole } = (await call('--from', 'edited.json', '--out', 'changed')) as {
+    text: string;
+    isWhole: boolean;
+  };
   expect(isWhole).toBe(false);
   expect(text.split('\n')).toEqual([
     'Row 3 is left out: the picture is the only name of a link or button, so it cannot be decorative.',

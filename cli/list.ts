@@ -48,8 +48,8 @@ export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by'
   const shown =
     by === 'appearance'
       ? wanted
-      : [...groupBy(wanted, (a) => a.picture ?? a.id).values()].map(
-          (own) => own.reduce((first, a) => (need(a) < need(first) ? a : first)),
+      : [...groupBy(wanted, (a) => a.picture ?? a.id).values()].map((own) =>
+          own.reduce((first, a) => (need(a) < need(first) ? a : first)),
         );
   return shown.map((a) => {
     const picture = a.picture === null ? undefined : pictures.get(a.picture);
@@ -102,7 +102,11 @@ export async function putBack(
   const left: string[] = [];
   const taken = new Set<string>();
   for (const row of rows) {
-    const found = match(row, (byPage.get(row.page) ?? []).filter((a) => !taken.has(a.id)), pictures);
+    const found = match(
+      row,
+      (byPage.get(row.page) ?? []).filter((a) => !taken.has(a.id)),
+      pictures,
+    );
     // Rows of one page that look the same are for its appearances one after the other.
     if (typeof found !== 'string') taken.add(found.id);
     if (row.newAlt === '') continue;
@@ -139,7 +143,9 @@ function match(
 ): Appearance | string {
   const why = strings.lists.why;
   if (row.page === '' || row.picture === '') return why['no-key'];
-  const own = there.filter((a) => a.src === row.picture || (a.picture !== null && pictures.get(a.picture) === row.picture));
+  const own = there.filter(
+    (a) => a.src === row.picture || (a.picture !== null && pictures.get(a.picture) === row.picture),
+  );
   const same = own.filter((a) => row.alt === null || row.alt.trim() === (a.state === 'described' ? a.name : '').trim());
   if (own.length === 0) return why['not-found'];
   if (same.length === 0) return strings.cli.list.otherNow;

@@ -30,7 +30,7 @@ test('every rule has a page with its sources, its examples, and what it found he
 test('a finding is set aside with a reason, counts no more, and comes back by undoing', async () => {
   await page.goto(`/c/${collection}/galley?rule=word-list`);
   await listening(page);
-  const line = page.getByRole('listitem').filter({ hasText: 'guest-01.jpg' });
+  const line = page.getByRole('row').filter({ hasText: 'guest-01.jpg' });
   await line.getByRole('button', { name: 'Ignore here Tags instead of a description' }).click();
   await line.getByLabel('Reason').fill('the guest wanted it so');
   await line.getByLabel('Your name').fill('Ann');

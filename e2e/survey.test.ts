@@ -121,7 +121,10 @@ test('a page that its script makes is opened in a browser, and says so wherever 
     .first()
     .click();
   await page.waitForURL('**/desk/**');
-  await page.getByRole('list', { name: 'Where this text goes' }).getByText('added by a script').waitFor();
+  await page
+    .getByRole('region', { name: /^Use this text/ })
+    .getByText('added by a script')
+    .waitFor();
   await page.getByRole('textbox', { name: 'Alt text' }).fill('A ticket for a bicycle, on the house');
   await page.getByText('Saved', { exact: true }).waitFor();
   await page.goto(`/c/${id}/delivery`);
