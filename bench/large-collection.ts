@@ -5,18 +5,16 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { sql } from 'drizzle-orm';
 import { GalleyView } from '../src/contract/galley';
-import { readSource } from '../src/core/formats/html/read-page';
 
 const PICTURES = Number(process.env['PICTURES'] ?? 100_000);
-const PAGES = 10_000;
 const ROUNDS = 7;
 
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-bench-'));
 process.env['DETTO_DATA'] = folder;
-const { countsOf, insertCollection } = await import('../src/server/catalogue/collections');
-const { closeDatabase, database } = await import('../src/server/db/database');
+const { seedLargeCollection } = await import('./support/large-collection-data');
+const { countsOf } = await import('../src/server/catalogue/collections');
+const { closeDatabase } = await import('../src/server/db/database');
 const { galleyFacets, galleyLines } = await import('../src/server/catalogue/lines');
 const { queueAt } = await import('../src/server/catalogue/views');
 const { deskPicture } = await import('../src/server/desk/desk');
@@ -38,32 +36,7 @@ async function median(work: () => Promise<unknown>): Promise<number> {
 const print = (what: string, ms: number) => process.stdout.write(`| ${what} | ${ms.toFixed(ms < 10 ? 1 : 0)} ms |\n`);
 
 try {
-  const db = await database();
-  const c = await insertCollection({ name: 'Large', kind: 'folder', root: folder, maxPages: 1, maxDepth: 1 });
-  const [reading] = readSource(
-    '<html lang="en"><main><p class="card">Text before<img src="a.jpg" alt="The ferry at the quay">and after</p>',
-  ).appearances;
-  const { markup, accessible } = reading!;
-  const wordless = {
-    ...reading!,
-    state: 'missing',
-    markup: { ...markup, alt: null },
-    accessible: { ...accessible, name: '', nameSource: null },
-  };
-  const text = sql`'The ferry number ' || i % 10000`;
-  await db.execute(sql`insert into page (collection_id, path, title, lang, charset, source, survey_id)
-    select ${c.id}, 'p' || i || '.html', 'Page ' || i, 'en', 'utf-8', '', 1 from generate_series(1, ${sql.raw(String(PAGES))}) i`);
-  await db.execute(sql`insert into picture (collection_id, key, sha256, type, bytes, width, height, src)
-    select ${c.id}, 'k' || i, 'k' || i, 'image/jpeg', 1000 + (i * 7919) % 300000, 800, 600, 'img/picture-' || i || '.jpg'
-    from generate_series(1, ${sql.raw(String(PICTURES))}) i`);
-  // A fifth says nothing; the others say one of ten thousand texts.
-  await db.execute(sql`insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, words_key, place, purpose, evidence, survey_id)
-    select ${c.id}, (select min(id) from page) + (i * 31) % ${sql.raw(String(PAGES))}, (select min(id) from picture) + i % ${sql.raw(String(PICTURES))}, 'i' || i, i,
-      case when i % 5 = 0 then ${JSON.stringify(wordless)}::jsonb else ${JSON.stringify(reading)}::jsonb
-        || jsonb_build_object('markup', ${JSON.stringify(markup)}::jsonb || jsonb_build_object('alt', ${text}))
-        || jsonb_build_object('accessible', ${JSON.stringify(accessible)}::jsonb || jsonb_build_object('name', ${text})) end,
-      case when i % 5 = 0 then 'missing' else 'described' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'main>p.card', 'informative', '[]', 1
-    from generate_series(1, ${sql.raw(String(2 * PICTURES))}) i`);
+  const c = await seedLargeCollection(folder, PICTURES);
   const start = performance.now();
   await auditAll(c.id);
   print('audit of everything, kept', performance.now() - start);

@@ -31,6 +31,8 @@ CREATE TABLE "saved_view" (
 );
 --> statement-breakpoint
 ALTER TABLE "appearance" ADD COLUMN "left_out" boolean DEFAULT false NOT NULL;--> statement-breakpoint
+ALTER TABLE "collection" ADD COLUMN "brief" json;--> statement-breakpoint
+ALTER TABLE "collection" ADD COLUMN "brief_of" text;--> statement-breakpoint
 ALTER TABLE "ignored_finding" ADD COLUMN "undone" boolean DEFAULT false NOT NULL;--> statement-breakpoint
 ALTER TABLE "ignored_finding" ADD COLUMN "undone_act" text;--> statement-breakpoint
 ALTER TABLE "long_description" ADD COLUMN "redoable" boolean DEFAULT false NOT NULL;--> statement-breakpoint

@@ -115,3 +115,12 @@ test('by keyboard alone: how the pages of a site are read is chosen on the shelf
   expect(await page.locator('input[name=reading]').inputValue()).toBe('browser');
   await page.context().close();
 });
+
+test('narrowing an open Brief leaves nothing wide', async () => {
+  const { page } = await openPage(browser);
+  await page.goto(`/c/${collection}/brief`);
+  await page.locator('canvas').first().waitFor();
+  await page.setViewportSize({ width: 320, height: 700 });
+  await page.waitForFunction(() => document.documentElement.scrollWidth === document.documentElement.clientWidth);
+  await page.context().close();
+});

@@ -23,6 +23,8 @@ const somewhere = () => focusSomewhere(page);
 
 test('two windows on one picture: the later save replaces nothing, and one text is chosen', async () => {
   const other = await page.context().newPage();
+  // As a window that was asleep: it does not hear what others save.
+  await other.route('**/events', (route) => route.abort());
   await page.goto(await desk('IMG_2042'));
   await other.goto(await desk('IMG_2042'));
   await listening(page);
@@ -46,6 +48,57 @@ test('two windows on one picture: the later save replaces nothing, and one text 
   expect((await lineOf('IMG_2042')).heard).toBe('Puffins, bill to bill');
   await other.getByText('written: “Puffins, bill to bill”').waitFor({ state: 'attached' });
   await other.close();
+});
+
+test('an open window learns at once what others save, also while something is written there', async () => {
+  const other = await page.context().newPage();
+  await page.goto(await desk('IMG_2045'));
+  await other.goto(await desk('IMG_2045'));
+  await listening(page);
+  await listening(other);
+  await altText().fill('A puffin among thrift');
+  await saved();
+  await other.waitForFunction(() => document.querySelector('textarea')?.value === 'A puffin among thrift');
+  // Held back, so that the other one saves while this one writes.
+  await other.route('**/wordings', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 3_000));
+    await route.continue();
+  });
+  await altText(other).fill('A bird among thrift');
+  await altText().fill('A puffin lands among thrift');
+  await saved();
+  await other.getByText(/^Saved meanwhile by somebody else: .*A puffin lands among thrift/).waitFor();
+  await other.getByText('Two texts: choose one below').waitFor();
+  await other.getByRole('button', { name: /^Edit both together/ }).click();
+  await other.getByRole('textbox', { name: /^Both texts of IMG_2045/ }).fill('A puffin, a bird, lands among thrift');
+  await other.keyboard.press('Control+Enter');
+  await other.getByText(/^Text chosen for IMG_2045/).waitFor();
+  await page.waitForFunction(
+    () => document.querySelector('textarea')?.value === 'A puffin, a bird, lands among thrift',
+  );
+  await other.close();
+});
+
+test('what is written while Detto is away is kept in the browser, said in words, and saved when it is back', async () => {
+  const away = await page.context().newPage();
+  await away.goto(await desk('IMG_2047'));
+  await listening(away);
+  await away.context().setOffline(true);
+  await altText(away).fill('A puffin with its wings out');
+  await away.getByText(/^Not saved\. .*your words are kept in this browser\.$/).waitFor();
+  // The window is closed before Detto is back; the next one sends what it could not.
+  await away.close();
+  await page.context().setOffline(false);
+  expect((await lineOf('IMG_2047')).heard).not.toBe('A puffin with its wings out');
+  await page.goto(`/c/${collection}/brief`);
+  await page.evaluate(() => {
+    const key = Object.keys(localStorage).find((k) => k.startsWith('detto.unkept.'))!;
+    // As if it had been left a minute ago.
+    localStorage.setItem(key, JSON.stringify({ ...JSON.parse(localStorage.getItem(key)!), at: Date.now() - 60_000 }));
+  });
+  await page.reload();
+  await page.getByText('1 text from before is saved now.').waitFor();
+  expect((await lineOf('IMG_2047')).heard).toBe('A puffin with its wings out');
 });
 
 test('two windows on one long description: the later replaces nothing until somebody chooses', async () => {
@@ -121,7 +174,7 @@ test('a page that somebody changed is reported on the Brief, in the Galley and a
   }
 });
 
-test('what is typed at once after saving lands in no other picture, and the next field has the cursor', async () => {
+test('what is typed at once after saving is for the next picture, whose field has the cursor', async () => {
   await page.goto(`/c/${collection}/galley?q=staff`);
   await page
     .getByRole('link', { name: /staff|undefined|No alt|Nothing/ })
@@ -137,10 +190,11 @@ test('what is typed at once after saving lands in no other picture, and the next
   await page.waitForURL((url) => url.href !== before && url.pathname.includes('/desk/'));
   await listening(page);
   await focused(/^TEXTAREA/);
+  // The next picture is there at once, its text selected: what is typed replaces that, and nothing of the one before.
+  expect(await altText().inputValue()).toBe('XYZ');
+  for (let i = 0; i < 50 && (await lineOf('IMG_2043')).heard !== 'A puffin lands'; i++) await page.waitForTimeout(100);
   expect((await lineOf('IMG_2043')).heard).toBe('A puffin lands');
-  // Its text is selected: what is typed replaces it.
-  await page.keyboard.type('Another puffin');
-  expect(await altText().inputValue()).toBe('Another puffin');
+  await altText().fill('Another puffin');
   await saved();
 });
 

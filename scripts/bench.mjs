@@ -7,7 +7,7 @@ import { build as buildApplication } from './serve.mjs';
 import { ENGINE } from './engine.mjs';
 
 /** Those that start the web application. */
-const WITH_APPLICATION = ['survey-large', 'soak'];
+const WITH_APPLICATION = ['hands', 'survey-large', 'soak'];
 const name = process.argv[2] ?? '';
 const entry = `bench/${name}.ts`;
 if (!/^[a-z-]+$/.test(name) || !existsSync(entry)) {

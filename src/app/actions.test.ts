@@ -26,6 +26,7 @@ const { jobsIdle, startJobs, stopJobs } = await import('@/server/jobs/pipeline')
 const { surveyOver } = await import('@/server/survey/surveys');
 const { latestSurvey, surveyProgress } = await import('@/server/survey/survey-progress');
 const { undoAct } = await import('@/server/wordings/acts');
+const { PUT: putWording } = await import('./api/collections/[collection]/wordings/route');
 const actions = await import('./actions');
 
 const DOT = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
@@ -44,6 +45,13 @@ const leadsTo = async (action: Promise<unknown>): Promise<string> =>
       throw error;
     },
   );
+
+/** Sends words as the interface does. */
+async function keep(asked: object) {
+  const request = new Request('http://detto.invalid', { method: 'PUT', body: JSON.stringify(asked) });
+  const response = await putWording(request, { params: Promise.resolve({ collection: ID }) });
+  return { status: response.status, ...((await response.json()) as { error?: string }) };
+}
 
 interface Place {
   id: number;
@@ -118,13 +126,8 @@ describe('what is put on the shelf', () => {
 describe('words', () => {
   test('are saved at a place, and undone by their act', async () => {
     const a = await at('a.html');
-    const kept = await actions.keep({
-      collection: ID,
-      target: { kind: 'places', places: [a.id] },
-      text: 'One dot',
-      act: 'act-keep-1',
-    });
-    expect(kept).toMatchObject({ conflicts: [] });
+    const kept = await keep({ target: { kind: 'places', places: [a.id] }, text: 'One dot', act: 'act-keep-1' });
+    expect(kept).toMatchObject({ status: 200, conflicts: [] });
     expect(await at('a.html')).toMatchObject({ words: 'One dot', state: 'described' });
     await undoAct(ID, 'act-keep-1');
     expect(await at('a.html')).toMatchObject({ words: null, state: 'missing' });
@@ -133,7 +136,7 @@ describe('words', () => {
   test('marking a picture decorative passes over the link that it names', async () => {
     const { pictureId } = await at('a.html');
     const target = { kind: 'pictures' as const, pictures: [pictureId] };
-    await actions.keep({ collection: ID, target, text: '', act: 'act-decorative' });
+    await keep({ target, text: '', act: 'act-decorative' });
     expect((await places()).map((p) => p.state)).toEqual(['decorative', 'missing', 'decorative']);
     await undoAct(ID, 'act-decorative');
     expect((await places()).map((p) => p.state)).toEqual(['missing', 'missing', 'described']);
@@ -146,8 +149,11 @@ describe('words', () => {
     ['somebody who is neither person nor drafter', { by: 'page' }],
   ])('%s is refused, and nothing is saved', async (_, wrong) => {
     const before = await (await database()).select().from(wording);
-    const asked = { collection: ID, target: { kind: 'places', places: [1] }, text: 'x', act: 'act-wrong-1', ...wrong };
-    await expect(actions.keep(asked as never)).rejects.toThrow();
+    const { status, error } = await keep({
+      ...{ target: { kind: 'places', places: [1] }, text: 'x', act: 'act-wrong-1' },
+      ...wrong,
+    });
+    expect([status, typeof error]).toEqual([400, 'string']);
     expect(await (await database()).select().from(wording)).toHaveLength(before.length);
   });
 

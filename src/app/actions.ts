@@ -21,14 +21,7 @@ import { leaveOut as setLeftOut } from '@/server/delivery/delivery';
 import { draftAppearances } from '@/server/drafting/drafts';
 import { saveLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
-import {
-  chooseText,
-  saveWords,
-  rejectDrafts,
-  settlePurpose,
-  acceptDrafts,
-  type KeepAnswer,
-} from '@/server/wordings/wordings';
+import { chooseText, rejectDrafts, settlePurpose, acceptDrafts } from '@/server/wordings/wordings';
 
 const Id = z.number().int().positive();
 const Ids = z.array(Id).min(1).max(100_000);
@@ -114,32 +107,6 @@ export async function renameCollection(form: FormData): Promise<void> {
 export async function takeOffTheShelf(form: FormData): Promise<void> {
   await removeCollection(Collection.parse(form.get('collection')));
   revalidatePath('/');
-}
-
-const Keep = z.object({
-  collection: Collection,
-  target: Target,
-  /** `''` for silence; null gives back what the page says. */
-  text: z.string().max(20_000).nullable(),
-  act: Act,
-  by: z.enum(['person', 'drafter']).default('person'),
-  /** The revision that the text was written from. */
-  since: z.number().int().nonnegative().optional(),
-});
-
-/** Keeps words at some places; silence passes over those that name a link or a button. */
-export async function keep(asked: z.input<typeof Keep>): Promise<KeepAnswer> {
-  const { collection, target, text, act, by, since } = Keep.parse(asked);
-  const places = await placesOf(collection, target);
-  const ids = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl).map((p) => p.id);
-  return saveWords({
-    collectionId: collection,
-    appearanceIds: ids,
-    text,
-    act,
-    by,
-    ...(since === undefined ? {} : { since }),
-  });
 }
 
 const Choice = z.union([z.enum(['ours', 'theirs']), z.object({ text: z.string().max(20_000) })]);

@@ -13,7 +13,7 @@ import { thumbOf } from '../catalogue/picture-rows';
 import { openConflicts } from '../wordings/conflicts';
 
 const SHOWN = 10;
-const CONFLICTS_SHOWN = 20;
+export const CONFLICTS_SHOWN = 20;
 /** Of them, changes in one place that fix many pages. */
 const ROLLED_UP = 5;
 /** Lines of the Galley among which the single pictures are looked for. */

@@ -13,6 +13,7 @@ import {
   timestamp,
   uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import type { Brief } from '@/contract/brief';
 import type { StoredWork } from '@/contract/bulk';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
@@ -59,6 +60,9 @@ export const collection = pgTable('collection', {
   revision: integer().notNull().default(0),
   /** How to sign in to its hosts, sealed; never in the clear. */
   access: text(),
+  /** What its Brief said when it was last counted, and of which state that was. */
+  brief: json().$type<Brief>(),
+  briefOf: text(),
   createdAt: now(),
 });
 

@@ -16,6 +16,8 @@ export interface Payload {
   phrases: { collectionId: string };
   /** Does what is left of an act on very many places. */
   bulk: { collectionId: string; act: string };
+  /** Counts what the Brief of a large collection says. */
+  brief: { collectionId: string };
 }
 export type JobKind = keyof Payload;
 
@@ -23,7 +25,7 @@ interface KindSettings<K extends JobKind> {
   /** Jobs of the kind that run at a time, for different collections. */
   concurrency: number;
   /** Jobs of one collection with the same lane run one after the other. */
-  lane: 'survey' | 'audit' | 'pictures' | 'bulk';
+  lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief';
   /** One job that does what two of a collection would. */
   merge(one: Payload[K], other: Payload[K]): Payload[K];
 }
@@ -47,6 +49,7 @@ export const KINDS: { [K in JobKind]: KindSettings<K> } = {
   },
   phrases: { concurrency: 1, lane: 'audit', merge: either },
   bulk: { concurrency: 1, lane: 'bulk', merge: either },
+  brief: { concurrency: 1, lane: 'brief', merge: either },
 };
 
 export const JOB_KINDS = Object.keys(KINDS) as JobKind[];

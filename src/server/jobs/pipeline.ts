@@ -6,8 +6,10 @@ import { groupPictures } from '../analysis/grouping';
 import { updatePurposes } from '../analysis/purposes';
 import { recognisePictures } from '../analysis/recognition';
 import { AUDIT_VERSION, auditAll, countPhrases } from '../audit/audit-collection';
+import { countBrief } from '../brief/stored-brief';
 import { failBulk, performBulk } from '../bulk/bulk';
 import { closeAuditor } from '../audit/audit-worker';
+import { announceChange } from '../changes';
 import { database } from '../db/database';
 import { meansDatabaseDown } from '../db/pglite-proxy';
 import { collection, survey } from '../db/schema';
@@ -39,6 +41,7 @@ const HANDLERS: Handlers = {
     // First, so that nobody finds the survey done and nothing under way.
     await enqueue('analysis', { collectionId, surveyed: true });
     await concludeSurveys(collectionId);
+    announceChange({ collectionId, pictures: null });
   },
 
   async analysis({ collectionId, surveyed }, { signal, report }) {
@@ -61,6 +64,7 @@ const HANDLERS: Handlers = {
 
   async recheck({ collectionId, rules }, job) {
     await auditAll(collectionId, { only: rules, progress: job.report });
+    announceChange({ collectionId, pictures: null });
   },
 
   async phrases({ collectionId }) {
@@ -69,6 +73,10 @@ const HANDLERS: Handlers = {
 
   async bulk({ collectionId, act }, { signal, report }) {
     await performBulk(collectionId, act, { signal, report });
+  },
+
+  async brief({ collectionId }) {
+    await countBrief(collectionId);
   },
 };
 

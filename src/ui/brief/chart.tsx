@@ -75,7 +75,7 @@ export function BarChart({ says, heading, labels, series, short = labels, sidewa
   };
   return (
     <div>
-      <div style={{ height }} className="mt-3">
+      <div style={{ height }} className="chart mt-3">
         {tones && (
           <Bar data={data} options={options} plugins={tick ? [tickLine(tick, ink)] : []} role="img" aria-label={says} />
         )}

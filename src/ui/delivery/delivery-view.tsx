@@ -1,6 +1,6 @@
 'use client';
 
-import { diffChars } from 'diff';
+import { diffWordsWithSpace } from 'diff';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
@@ -187,7 +187,7 @@ interface ChangeProps {
 
 function ChangeView({ change, collection, leaveOut }: ChangeProps) {
   const s = strings.delivery;
-  const parts = diffChars(change.before, change.after);
+  const parts = diffWordsWithSpace(change.before, change.after);
   return (
     <div className="grid gap-x-5 gap-y-1 md:grid-cols-[84px_minmax(0,1fr)]">
       <Link href={`/c/${collection}/desk/${change.pictureId}?place=${change.appearanceId}`} className="text-[13px]">

@@ -136,3 +136,27 @@ test('of two texts that are kept apart, the state that needs more attention is r
   expect(moreUrgent('problem', 'keeping')).toBe('problem');
   expect(moreUrgent('untouched', 'untouched')).toBe('untouched');
 });
+
+test('what was saved here follows what somebody else makes of it, but not an answer from before the save', async () => {
+  const where = storage();
+  const saver = new Autosaver('k', { text: 'Boat', places: 'all', by: 'person' }, () => where, 1);
+  saver.saveWith(async () => ({ conflicts: [], revision: 5 }));
+  saver.change({ text: 'A boat' });
+  await saver.flush();
+  // Asked for before the save, and answered after it.
+  saver.pageSays('Boat', 4);
+  expect([saver.get().value.text, saver.get().status]).toEqual(['A boat', 'kept']);
+  saver.pageSays('A ferry', 6);
+  expect([saver.get().value.text, saver.get().status, saver.currentAct]).toEqual(['A ferry', 'untouched', '']);
+});
+
+test('what somebody else saves while this is written is said, and the text stays', () => {
+  const where = storage();
+  const saver = new Autosaver('k2', { text: 'Boat', places: 'all', by: 'person' }, () => where, 1);
+  saver.change({ text: 'A boat' });
+  saver.pageSays('A ferry', 2);
+  expect([saver.get().value.text, saver.get().meanwhile]).toEqual(['A boat', 'A ferry']);
+  saver.pageSays('Boat', 3);
+  expect(saver.get().meanwhile).toBeNull();
+  saver.forget();
+});

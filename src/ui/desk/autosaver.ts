@@ -193,12 +193,19 @@ export class Autosaver {
 
   /** The page says something else by now; it shows as long as nothing was written here. */
   pageSays(text: string, since = this.since): void {
+    // What was written here is saved, and somebody has changed it since.
+    const isNewer = this.state.status === 'kept' && since >= this.since && text.trim() !== this.state.value.text.trim();
+    if (isNewer) {
+      this.act = '';
+      this.set({ status: 'untouched' });
+    }
     if (this.act === '') {
       this.base = text;
       this.since = since;
     }
     if (this.act === '' && text !== this.state.value.text) this.set({ value: { ...this.state.value, text } });
-    const isForeign = this.act !== '' && text !== this.base && text.trim() !== this.state.value.text.trim();
+    const isForeign =
+      this.act !== '' && since >= this.since && text !== this.base && text.trim() !== this.state.value.text.trim();
     const meanwhile = isForeign ? text : null;
     if (meanwhile !== this.state.meanwhile) this.set({ meanwhile });
   }

@@ -1,10 +1,9 @@
 import type { Credit } from '@/core/picture/credit';
-import type { Choose, Keep } from '../frame/keep';
+import type { Choose } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 
 /** What the server does for the Desk; every act can be undone by its id. */
 export interface DeskActions {
-  keep: Keep;
   choose: Choose;
   /** Sets the purpose at some places. */
   settle(collection: string, places: number[], purpose: string, act: string): Promise<number>;

@@ -7,6 +7,7 @@ import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import { queries } from '../data/queries';
 import { deskHref, galleyHref } from '../galley/address';
+import { useCommands } from '../keys/use-commands';
 import { strings } from '../strings';
 import { arriveTo } from './arrival';
 import { Desk } from './desk';
@@ -82,9 +83,20 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
     for (const id of wanted.split(',').filter(Boolean).map(Number))
       void client.prefetchQuery(queries.desk(collection, id, null)).then(() => {
         const known = client.getQueryData(queries.desk(collection, id, null).queryKey);
-        if (known?.picture.sha256) new Image().src = `/found/${collection}/${id}`;
+        if (known?.picture.type && !known.picture.broken) new Image().src = `/found/${collection}/${id}`;
       });
   }, [client, collection, wanted]);
+
+  // While a picture is on its way, keys go on all the same.
+  useCommands(
+    data
+      ? {}
+      : {
+          'desk.next': () => void steps.by(1, 'write'),
+          'desk.previous': () => void steps.by(-1, 'write'),
+          'desk.save-and-next': () => void steps.by(1, 'write'),
+        },
+  );
 
   if (!data)
     return (

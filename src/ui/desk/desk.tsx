@@ -11,10 +11,10 @@ import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
 import { useActs } from '../frame/acts';
-import { clashingPlaces } from '../frame/keep';
+import { clashingPlaces, keepWords } from '../frame/keep';
 import { useCommands } from '../keys/use-commands';
 import { strings } from '../strings';
-import { takeArrival } from './arrival';
+import { takeArrival, takeTyped } from './arrival';
 import { moreUrgent, type Written } from './autosaver';
 import { DeskBar } from './bar';
 import { CreditForm } from './credit';
@@ -54,7 +54,7 @@ interface Props {
 
 /** One picture at a time, with all that is needed to word it. */
 export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
-  const { keep, choose, settle, notes, record, saveLong } = actions;
+  const { choose, settle, notes, record, saveLong } = actions;
   const client = useQueryClient();
   const acts = useActs();
   const { did, remember, say, onTurn } = acts;
@@ -77,7 +77,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     async ({ text, places, by }, act, since) => {
       // An emptied field says nothing yet; silence is an act of its own.
       const words = text.trim() === '' ? null : text.trim();
-      const answer = await keep({ collection, target: targetOf(places, picture), text: words, act, by, since });
+      const answer = await keepWords({ collection, target: targetOf(places, picture), text: words, act, by, since });
       remember({ what: strings.undo.altText(name), act, href: own });
       if (answer.conflicts.length > 0 && !isHere.current)
         did(strings.undo.clashes(strings.places(clashingPlaces(answer))), null, own);
@@ -113,6 +113,12 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
   useAnnouncedFindings(text, findings, titles, say);
 
+  const put = (words: string, by: Written['by']) => {
+    if (writing.current) writeInto(writing.current, words);
+    saver.change({ text: words, by });
+    writing.current?.focus();
+  };
+
   const heading = useRef<HTMLHeadingElement>(null);
   useEffect(() => {
     isHere.current = true;
@@ -121,6 +127,8 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
       writing.current?.focus();
       // Of what was typed before the page listened, nothing is replaced by the next key.
       if (writing.current?.value === pageText) writing.current.select();
+      const typed = takeTyped();
+      if (typed !== '') put(typed, 'person');
     }
     return () => {
       isHere.current = false;
@@ -168,9 +176,15 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   };
   const go = (to: 'next' | 'previous', how?: 'write' | 'look') => {
     if (isHeldBack()) return;
+    // It is saved behind; from now on it can be undone all the same.
+    if (saver.currentAct) remember({ what: strings.undo.altText(name), act: saver.currentAct, href: own });
     // Before the next picture is drawn, nothing has the focus; who steps on then was writing.
     const isWriting = document.activeElement === writing.current || document.activeElement === document.body;
-    if (steps.by(to === 'next' ? 1 : -1, how ?? (isWriting ? 'write' : 'look'))) return;
+    if (steps.by(to === 'next' ? 1 : -1, how ?? (isWriting ? 'write' : 'look'))) {
+      // Until the next picture is drawn, this field takes nothing any more.
+      if (writing.current) writing.current.readOnly = true;
+      return;
+    }
     if (to === 'next' && position === total) {
       did(strings.desk.last(total));
       if (how === 'write') steps.leave();
@@ -181,7 +195,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     const act = crypto.randomUUID();
     const since = saver.startedFrom;
     saver.forget('');
-    const answer = await keep({ collection, target: targetOf(places, picture), text: '', act, since });
+    const answer = await keepWords({ collection, target: targetOf(places, picture), text: '', act, since });
     did(
       answer.conflicts.length > 0
         ? strings.undo.clashes(strings.places(clashingPlaces(answer)))
@@ -189,11 +203,6 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
       answer.places > 0 ? { what: strings.undo.decorative(name), act, href: own } : null,
     );
     void refetch();
-  };
-  const put = (words: string, by: Written['by']) => {
-    if (writing.current) writeInto(writing.current, words);
-    saver.change({ text: words, by });
-    writing.current?.focus();
   };
   const draft = shown.waitingDraft ?? data.draft?.text ?? null;
   const acceptDraft = () => {

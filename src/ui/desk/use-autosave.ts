@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import { backupKey, noteUnsaved } from '../frame/unsaved';
+import { backupKey, noteSave, noteUnsaved } from '../frame/unsaved';
 import { Autosaver, type Written } from './autosaver';
 
 /**
@@ -29,9 +29,11 @@ export function useAutosave(key: string, initial: Written, save: Parameters<Auto
       window.removeEventListener('pagehide', leave);
       // Nobody waits for it: what cannot be saved now is tried again, and said in the frame.
       const stop = saver.subscribe(() => noteUnsaved(key, saver.get().status === 'problem'));
-      void saver.flush().then(() => {
-        if (saver.get().status !== 'problem') stop();
-      });
+      noteSave(
+        saver.flush().then(() => {
+          if (saver.get().status !== 'problem') stop();
+        }),
+      );
     };
   }, [saver, key]);
   return { saver, ...state };

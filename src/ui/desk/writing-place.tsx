@@ -13,6 +13,7 @@ import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings';
 import { KeyCap } from '../keys/key-cap';
+import { typeAhead } from './arrival';
 import { Measure } from './measure';
 import { canSpeak, heardAs } from './speech';
 
@@ -55,7 +56,7 @@ export function WritingPlace(props: Props) {
   const s = strings.desk;
   const spans = findings.flatMap((f) => (f.span && text !== '' ? [{ ...f.span, outcome: f.outcome }] : []));
   return (
-    <section className="grid lg:grid-cols-[minmax(0,1fr)_238px]">
+    <section className="grid grid-cols-1 lg:grid-cols-[minmax(0,1fr)_238px]">
       <div className="px-4 pt-3.5 pb-2.5 sm:pr-6 sm:pl-7">
         <p className="mb-1.5 truncate text-[13px] text-ink-2" title={s.writeFor(props.name, props.page)}>
           {s.writeFor(props.name, props.page)}
@@ -71,6 +72,10 @@ export function WritingPlace(props: Props) {
             onChange={(e) => change(e.target.value)}
             onKeyDown={(e) => {
               if (e.key === 'Escape') props.leave();
+              if (!e.currentTarget.readOnly || e.ctrlKey || e.metaKey || e.altKey || e.key.length > 1) return;
+              // It is for the next picture, which is on its way.
+              e.preventDefault();
+              typeAhead(e.key);
             }}
             aria-label={s.write}
             aria-describedby="notes length"

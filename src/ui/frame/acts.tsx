@@ -5,6 +5,7 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import { fetchJson } from '../data/queries';
 import { useCommands, isEditable } from '../keys/use-commands';
 import { strings } from '../strings';
+import { savesDone } from './unsaved';
 import { whatIsWrong } from './what-is-wrong';
 
 /** Something that was done and can be undone. */
@@ -104,6 +105,7 @@ export function ActsProvider({ collection, children }: Props) {
       turning.current = true;
       setShown({ message: s.doing[direction], can: null, href: null });
       try {
+        await savesDone();
         await fetchJson(`/api/collections/${collection}/acts/${last.act}`, {
           method: 'POST',
           body: JSON.stringify({ turn: direction }),
@@ -126,8 +128,13 @@ export function ActsProvider({ collection, children }: Props) {
   );
 
   const acts = useMemo<Acts>(() => {
-    const remember = (act: Act) =>
-      store({ done: [...stacks.current.done.filter((a) => a.act !== act.act), act].slice(-MOST_ACTS), undone: [] });
+    const remember = (act: Act) => {
+      const { done } = stacks.current;
+      // What is saved once more under its act keeps its place.
+      if (done.some((a) => a.act === act.act))
+        return store({ ...stacks.current, done: done.map((a) => (a.act === act.act ? act : a)) });
+      store({ done: [...done, act].slice(-MOST_ACTS), undone: [] });
+    };
     return {
       remember,
       did: (message, act = null, href) => {

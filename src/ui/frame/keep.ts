@@ -1,5 +1,6 @@
 import type { Conflict } from '@/contract/conflict';
 import type { Target } from '@/contract/target';
+import { FetchError } from '../data/queries';
 
 /** What became of words that were to be kept. */
 export interface KeepAnswer {
@@ -11,16 +12,37 @@ export interface KeepAnswer {
   revision: number;
 }
 
-/** Keeps words, silence (`''`) or nothing of one's own (null) at some places. */
-export type Keep = (asked: {
+interface Asked {
   collection: string;
   target: Target;
+  /** `''` for decorative; null gives back what the page says. */
   text: string | null;
   act: string;
   by?: 'person' | 'drafter';
   /** The revision that the text was written from. */
   since?: number;
-}) => Promise<KeepAnswer>;
+}
+
+/**
+ * Keeps words by a request that outlives the page: who goes on at once loses nothing.
+ *
+ * @throws FetchError when they could not be kept
+ */
+export async function keepWords({ collection, ...asked }: Asked): Promise<KeepAnswer> {
+  const body = JSON.stringify(asked);
+  const address = `/api/collections/${collection}/wordings`;
+  const response = await fetch(address, {
+    method: 'PUT',
+    body,
+    // Browsers let no more than 64 KB outlive a page (Fetch Standard, HTTP-network-or-cache fetch).
+    keepalive: body.length < 60_000,
+  }).catch((error: Error) => {
+    throw new FetchError(0, error.message);
+  });
+  const answer = (await response.json()) as KeepAnswer & { error?: string };
+  if (!response.ok && response.status !== 409) throw new FetchError(response.status, answer.error ?? '');
+  return answer;
+}
 
 /** One of the two texts of a conflict, or one that was made of both. */
 export type Choice = 'ours' | 'theirs' | { text: string };

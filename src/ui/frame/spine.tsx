@@ -5,6 +5,7 @@ import { usePathname } from 'next/navigation';
 import { useQuery } from '@tanstack/react-query';
 import type { Counts } from '@/contract/galley';
 import { queries } from '../data/queries';
+import { dropQueues } from '../desk/desk-queue';
 import { KeysDialog } from '../keys/keys-dialog';
 import { strings } from '../strings';
 
@@ -69,7 +70,13 @@ function PlaceList({ id, counts: opened }: { id: string; counts: Counts }) {
           const here = path.startsWith(href);
           return (
             <li key={place}>
-              <Link href={href} aria-current={here ? 'page' : undefined} className="place">
+              <Link
+                href={href}
+                aria-current={here ? 'page' : undefined}
+                className="place"
+                // Who comes to the Desk from here begins with what is first now.
+                onClick={place === 'desk' ? () => dropQueues(id) : undefined}
+              >
                 <span>{name}</span>
                 {count !== null && <span className="count">{strings.n(count)}</span>}
               </Link>

@@ -16,6 +16,17 @@ export function noteUnsaved(key: string, isUnsaved: boolean): void {
   for (const listener of listeners) listener();
 }
 
+/** Saves that nobody waits for any more, because the editor has gone on. */
+const underWay = new Set<Promise<void>>();
+
+export function noteSave(save: Promise<void>): void {
+  underWay.add(save);
+  void save.finally(() => underWay.delete(save));
+}
+
+/** Resolves when what was left to be saved is saved, or could not be. */
+export const savesDone = (): Promise<unknown> => Promise.allSettled([...underWay]);
+
 export const unsavedCount = (): number => unsaved.size;
 
 export function onUnsaved(listener: () => void): () => void {

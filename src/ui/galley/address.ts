@@ -18,3 +18,8 @@ export const deskHref = (collection: string, picture: number, view: Partial<Gall
   if (place !== undefined) query.set('place', String(place));
   return `/c/${collection}/desk/${picture}${query.size > 0 ? `?${query}` : ''}`;
 };
+
+export const printHref = (collection: string, view: Partial<GalleyView>): string => {
+  const query = String(asQuery(view));
+  return `/c/${collection}/galley/print${query && `?${query}`}`;
+};

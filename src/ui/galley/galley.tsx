@@ -11,13 +11,13 @@ import { queries, WINDOW } from '../data/queries';
 import { heardAs, speak } from '../desk/speech';
 import { dropQueues } from '../desk/desk-queue';
 import { useActs, type Act } from '../frame/acts';
-import { clashingPlaces, type Choose, type Keep } from '../frame/keep';
+import { clashingPlaces, keepWords, type Choose } from '../frame/keep';
 import { whatIsWrong } from '../frame/what-is-wrong';
 import { commandOf, useCommands } from '../keys/use-commands';
 import type { Command } from '../keys/commands';
 import type { NoteActions } from '../notes/note-actions';
 import { strings } from '../strings';
-import { asQuery, deskHref, galleyHref } from './address';
+import { asQuery, deskHref, galleyHref, printHref } from './address';
 import { BulkDialog, type BulkKind } from './bulk-dialog';
 import type { RuleTitle } from './facet-choice';
 import { GalleyLine, GroupHeading, type LineActs } from './line';
@@ -31,7 +31,6 @@ import { useLines } from './use-lines';
 
 export interface GalleyActions {
   notes: NoteActions;
-  keep: Keep;
   choose: Choose;
   draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
   answerDrafts(collection: string, target: Target, answer: 'accept' | 'reject', act: string): Promise<number>;
@@ -205,7 +204,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   const keepAt = (l: Line, target: Target, text: string) =>
     perform(async (act) => {
       const since = Math.max(l.revision, ownRevisions.current.get(keyOf(l)) ?? 0);
-      const answer = await actions.keep({ collection, target, text, act, since });
+      const answer = await keepWords({ collection, target, text, act, since });
       ownRevisions.current.set(keyOf(l), answer.revision);
       if (answer.conflicts.length > 0) return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
       const places = strings.places(answer.places);
@@ -383,6 +382,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
       const spoken = words === '' && line.state === 'decorative' ? strings.desk.decorative : heardAs(null, words);
       if (!speak(spoken, line.lang)) did(strings.desk.noSpeech);
     },
+    'galley.print': () => router.push(printHref(collection, view)),
     'desk.next': () => void go(current + 1),
     'desk.previous': () => void go(current - 1),
   });

@@ -51,7 +51,7 @@ const TAKEN = new Set([
   'Control+C',
   'Control+V',
   'Control+X',
-  'Control+P',
+
   'Control+F',
 ]);
 

@@ -21,6 +21,7 @@ export const COMMANDS = {
   'galley.select-all': ['Control+A'],
   'galley.edit': ['F2'],
   'galley.open': ['Enter'],
+  'galley.print': ['Control+P'],
   'desk.next': ['Alt+ArrowDown'],
   'desk.previous': ['Alt+ArrowUp'],
   'desk.save-and-next': ['Control+Enter'],

@@ -704,6 +704,7 @@ export const strings = {
       'galley.select-all': 'select all lines',
       'galley.edit': 'edit the alt text in the line',
       'galley.open': 'open at the Desk',
+      'galley.print': 'print every line',
       'desk.next': 'next picture, also while you write',
       'desk.previous': 'previous picture, also while you write',
       'desk.save-and-next': 'save and next, also while you write',
@@ -863,6 +864,17 @@ export const strings = {
     name: 'Name',
     replaces: (name: string) => `There is a view “${name}” already; this one takes its place.`,
   },
+  printed: {
+    title: 'Galley, for printing',
+    heading: (name: string) => `${name}: the pictures and their alt texts`,
+    all: (lines: number) => `${plural(lines, 'line')}.`,
+    some: (shown: number, of: number) =>
+      `The first ${n(shown)} of ${plural(of, 'line')}. Filter the Galley to print others, or download a list.`,
+    back: 'Back to the Galley',
+    print: 'Print',
+    open: 'Print every line',
+    group: 'On paper',
+  },
   lists: {
     lists: 'Lists',
     downloadAs: (format: string) => `Download this view as ${format}`,
@@ -977,6 +989,7 @@ export const strings = {
     recheck: 'Checking again',
     phrases: 'Counting phrases',
     bulk: 'Changing many places',
+    brief: 'Counting for the Brief',
     line: (what: string, share: number | null) =>
       `${what}${share === null ? ' …' : `: ${Math.round(100 * share)} %.`} You can go on working.`,
     failed: (what: string, why: string) => `${what} failed: ${why} It is tried again when Detto starts.`,

@@ -7,7 +7,6 @@ import { ActsProvider } from '@/ui/frame/acts';
 import { Connection } from '@/ui/frame/connection';
 import { Spine } from '@/ui/frame/spine';
 import { strings } from '@/ui/strings';
-import { keep } from '../../actions';
 
 export const dynamic = 'force-dynamic';
 
@@ -34,7 +33,7 @@ export default async function CollectionLayout({ children, params }: Props) {
         <div className="frame">
           <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
           <main id="sheet">
-            <Connection collection={c.id} keep={keep} />
+            <Connection collection={c.id} />
             {children}
           </main>
         </div>

@@ -1,6 +1,6 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
-import { brief } from '@/server/brief/brief';
+import { storedBrief } from '@/server/brief/stored-brief';
 import { progressOf } from '@/server/jobs/progress';
 import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
@@ -19,7 +19,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
       <FollowChanges />
       <BriefView
         collection={c.id}
-        brief={await brief(c)}
+        brief={await storedBrief(c)}
         jobs={await progressOf(c.id)}
         choose={choose}
         now={new Date().toISOString()}

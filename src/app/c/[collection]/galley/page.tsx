@@ -6,7 +6,7 @@ import { OUTCOMES } from '@/core/model/finding';
 import { galleyLines } from '@/server/catalogue/lines';
 import { Galley } from '@/ui/galley/galley';
 import { strings } from '@/ui/strings';
-import { acceptWord, answerDrafts, bringBack, choose, draft, keep, ignoreFinding } from '../../../actions';
+import { acceptWord, answerDrafts, bringBack, choose, draft, ignoreFinding } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.galley.title };
@@ -32,7 +32,7 @@ export default async function GalleyPage({ params, searchParams }: Props) {
         title: strings.ruleWords(rule).title,
         outcome: OUTCOMES.find((o) => rule.gives.includes(o)) ?? 'advice',
       }))}
-      actions={{ keep, choose, draft, answerDrafts, notes: { ignoreFinding, bringBack, acceptWord } }}
+      actions={{ choose, draft, answerDrafts, notes: { ignoreFinding, bringBack, acceptWord } }}
     />
   );
 }

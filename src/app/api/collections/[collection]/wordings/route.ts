@@ -10,22 +10,30 @@ export const dynamic = 'force-dynamic';
 
 const Wanted = z.object({
   target: Target,
+  /** `''` for decorative; null gives back what the page says. */
   text: z.string().max(20_000).nullable(),
-  /** The revision that the text was written from. */
-  since: z.number().int().nonnegative(),
-  act: z.string().min(8).max(64).optional(),
+  by: z.enum(['person', 'drafter']).default('person'),
+  /** The revision that the text was written from; without it, nothing is checked against. */
+  since: z.number().int().nonnegative().optional(),
+  act: z.string().min(8).max(80).optional(),
 });
 
-/** Keeps a wording at some places. Where others have worded them since, both texts are kept, and the answer is 409. */
+/**
+ * Keeps a wording at some places. Where others have worded them since, both texts are kept, and the answer is 409. Of all
+ * places of a picture, those where it is the only name of a link or button are not made decorative.
+ */
 export async function PUT(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
   return answering(async () => {
     const c = await collectionById((await context.params).collection);
     if (!c) throw new HttpError(404, 'There is no such collection.');
-    const { target, text, since, act = randomUUID() } = Wanted.parse(await request.json());
+    const { target, text, since, by, act = randomUUID() } = Wanted.parse(await request.json());
     const places = await placesOf(c.id, target);
     if (places.length === 0) throw new HttpError(404, 'There are no such places.');
-    const appearanceIds = places.map((p) => p.id);
-    const answer = await saveWords({ collectionId: c.id, appearanceIds, text, act, by: 'person', since });
+    const wanted = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl);
+    const answer = await saveWords({
+      ...{ collectionId: c.id, appearanceIds: wanted.map((p) => p.id), text, act, by },
+      ...(since === undefined ? {} : { since }),
+    });
     return Response.json({ act, ...answer }, { status: answer.conflicts.length > 0 ? 409 : 200 });
   });
 }

@@ -6,16 +6,7 @@ import { queueAt } from '@/server/catalogue/views';
 import { deskPicture } from '@/server/desk/desk';
 import { DeskRoom } from '@/ui/desk/desk-room';
 import { strings } from '@/ui/strings';
-import {
-  acceptWord,
-  bringBack,
-  choose,
-  ignoreFinding,
-  keep,
-  recordCredit,
-  saveLong,
-  settle,
-} from '../../../../actions';
+import { acceptWord, bringBack, choose, ignoreFinding, recordCredit, saveLong, settle } from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
 interface Props {
@@ -46,7 +37,6 @@ export default async function DeskPage({ params, searchParams }: Props) {
       view={view}
       opened={{ picture, place, data, queue }}
       actions={{
-        keep,
         choose,
         settle,
         notes: { ignoreFinding, bringBack, acceptWord },

@@ -1,0 +1,55 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { gif } from '../testing/site';
+
+/** The Brief of a large collection is counted in the background, and says meanwhile what it said before. */
+const folder = mkdtempSync(path.join(tmpdir(), 'detto-brief-'));
+process.env['DETTO_DATA'] = path.join(folder, 'data');
+await import('../db/schema');
+const { closeDatabase, database } = await import('../db/database');
+const { appearance } = await import('../db/schema');
+const { collectionById, insertCollection } = await import('../catalogue/collections');
+const { onChange } = await import('../changes');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { startSurvey, surveyOver } = await import('../survey/surveys');
+const { saveWords } = await import('../wordings/wordings');
+const { storedBrief } = await import('./stored-brief');
+
+let id: string;
+beforeAll(async () => {
+  const root = path.join(folder, 'site');
+  mkdirSync(root);
+  writeFileSync(path.join(root, 'boat.gif'), gif(300, 200));
+  writeFileSync(path.join(root, 'a.html'), '<html lang="en"><title>A</title><p>Text</p><img src="boat.gif">');
+  startJobs(['survey', 'audit', 'recheck', 'phrases', 'brief']);
+  id = (await insertCollection({ name: 'Brief', kind: 'folder', root, maxPages: 9, maxDepth: 9 })).id;
+  await surveyOver(await startSurvey(id));
+  await jobsIdle();
+});
+afterAll(async () => {
+  await stopJobs();
+  await closeDatabase();
+  rmSync(folder, { recursive: true, force: true });
+});
+const briefNow = async () => storedBrief((await collectionById(id))!, 1);
+
+test('it is counted at the first visit, then only when something has changed, and windows hear of it', async () => {
+  expect(await briefNow()).toMatchObject({ pictures: 1, missing: 1, described: 0 });
+  await jobsIdle();
+  expect((await collectionById(id))!.brief).toMatchObject({ missing: 1 });
+  const [place] = await (await database()).select({ id: appearance.id }).from(appearance);
+  await saveWords({ collectionId: id, appearanceIds: [place!.id], text: 'A boat', act: 'act-brief', by: 'person' });
+  const heard: unknown[] = [];
+  const end = onChange(id, (change) => heard.push(change.pictures));
+  // What it said before, at once; what is true now, a moment later.
+  expect(await briefNow()).toMatchObject({ missing: 1 });
+  await jobsIdle();
+  expect(heard.at(-1)).toEqual([]);
+  end();
+  expect(await briefNow()).toMatchObject({ missing: 0, described: 1 });
+});
+
+test('a small collection is counted at every visit, and stores nothing', async () => {
+  expect(await storedBrief((await collectionById(id))!)).toMatchObject({ described: 1 });
+});

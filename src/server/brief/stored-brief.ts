@@ -1,0 +1,63 @@
+import { desc, eq, sql } from 'drizzle-orm';
+import type { Brief } from '@/contract/brief';
+import { collectionById, countsOf, type Collection } from '../catalogue/collections';
+import { announceChange } from '../changes';
+import { database } from '../db/database';
+import { collection, jobProgress, survey } from '../db/schema';
+import { enqueue } from '../jobs/queue';
+import { openConflicts } from '../wordings/conflicts';
+import { brief, CONFLICTS_SHOWN } from './brief';
+
+/** With fewer pictures, counting takes no longer than asking what was counted. */
+const MANY = 3_000;
+
+/**
+ * The Brief of a collection. That of a large one is counted in the background whenever something has changed; until that is
+ * done, it says what it said before. What waits for somebody to choose is always of now.
+ *
+ * @param many pictures from which a collection is large
+ */
+export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
+  const counts = await countsOf(c.id);
+  if (counts.pictures < many) return brief(c);
+  if (!c.brief) return countBrief(c.id);
+  if (c.briefOf !== (await stateOf(c))) await enqueue('brief', { collectionId: c.id });
+  const db = await database();
+  return {
+    ...c.brief,
+    conflicts: { first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN), total: counts.conflicts },
+  };
+}
+
+/**
+ * Counts the Brief of a collection and stores it with the state that it is of.
+ *
+ * @throws Error when there is no such collection
+ */
+export async function countBrief(collectionId: string): Promise<Brief> {
+  const c = await collectionById(collectionId);
+  if (!c) throw new Error('There is no such collection.');
+  // Before it is counted: what changes meanwhile makes it old.
+  const briefOf = await stateOf(c);
+  const counted = await brief(c);
+  const db = await database();
+  await db.update(collection).set({ brief: counted, briefOf }).where(eq(collection.id, collectionId));
+  announceChange({ collectionId, pictures: [] });
+  return counted;
+}
+
+/** Changes whenever the Brief may say something else: with words, settings, surveys, and the jobs after them. */
+async function stateOf({ id, revision, changes }: Collection): Promise<string> {
+  const db = await database();
+  const [last] = await db
+    .select({ id: survey.id, phase: survey.phase })
+    .from(survey)
+    .where(eq(survey.collectionId, id))
+    .orderBy(desc(survey.id))
+    .limit(1);
+  const [jobs] = await db
+    .select({ kinds: sql<string>`coalesce(string_agg(kind, ' ' order by kind) filter (where kind <> 'brief'), '')` })
+    .from(jobProgress)
+    .where(eq(jobProgress.collectionId, id));
+  return [revision, changes, last?.id ?? 0, last?.phase ?? '', jobs!.kinds].join(' ');
+}
