@@ -19,6 +19,8 @@ const PLACES: [name: string, address: () => string][] = [
   ['Brief', () => `/c/${collection}/brief`],
   ['Survey', () => `/c/${collection}/survey`],
   ['Galley', () => `/c/${collection}/galley`],
+  ['Galley by page', () => `/c/${collection}/galley?group=page`],
+  ['Galley on paper', () => `/c/${collection}/galley/print?state=missing`],
   ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
   ['Desk', () => `/c/${collection}/desk/${picture}`],
   ['Delivery', () => `/c/${collection}/delivery`],
@@ -113,6 +115,41 @@ test('by keyboard alone: how the pages of a site are read is chosen on the shelf
   await page.keyboard.press('Enter');
   await page.getByRole('combobox', { name: 'How pages are read: in a browser, with their scripts' }).waitFor();
   expect(await page.locator('input[name=reading]').inputValue()).toBe('browser');
+  await page.context().close();
+});
+
+test.each(['light', 'dark'] as const)('axe-core finds nothing in open lists and dialogs, %s', async (colorScheme) => {
+  const { page } = await openPage(browser, { colorScheme, reducedMotion: 'reduce' });
+  await page.goto(`/c/${collection}/galley`);
+  await page.locator('[data-cell="0-1"]').focus();
+  const violations: string[] = [];
+  const look = async (what: string) => violations.push(...(await axeViolations(page)).map((v) => `${what}: ${v}`));
+  await page.getByRole('button', { name: /^Finding/ }).click();
+  await page.getByRole('option').nth(3).waitFor();
+  await look('a choice');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('F1');
+  await page.getByRole('dialog', { name: 'Keys' }).waitFor();
+  await look('keys');
+  await page.keyboard.press('Escape');
+  await page.getByRole('checkbox').first().check();
+  for (const act of ['Use one alt text', 'Set purpose', 'Ignore a finding']) {
+    await page.getByRole('region', { name: 'Selection' }).getByRole('button', { name: act }).click();
+    await page.getByRole('dialog', { name: act }).waitFor();
+    await look(act);
+    await page.keyboard.press('Escape');
+  }
+  await page.getByRole('button', { name: 'Clear selection' }).click();
+  await page.getByRole('button', { name: 'Find and replace' }).click();
+  await page.keyboard.type('quay');
+  await page
+    .getByRole('dialog')
+    .getByRole('checkbox', { name: /^Change/ })
+    .first()
+    .waitFor();
+  await look('find and replace');
+  await page.keyboard.press('Escape');
+  expect(violations).toEqual([]);
   await page.context().close();
 });
 

@@ -18,7 +18,10 @@ test('text in a picture is read, outlined, told by a rule, and copied line by li
     .waitFor();
   await page.getByText('It contains 36 words of text, and no long description is attached.').waitFor();
   expect(await page.locator('.outline-text').count()).toBe(0);
-  await facts.getByRole('checkbox', { name: 'text' }).press('Space');
+  await page
+    .getByRole('region', { name: 'Picture', exact: true })
+    .getByRole('checkbox', { name: 'text' })
+    .press('Space');
   expect(await page.locator('.outline-text').count()).toBeGreaterThan(4);
   await facts.getByRole('button', { name: 'Copy its lines' }).press('Enter');
   await facts.getByText('Copied.').waitFor();

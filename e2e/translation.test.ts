@@ -124,6 +124,8 @@ const PLACES: [name: string, address: () => string | Promise<string>][] = [
   ['Survey, all of its log', () => `/c/${collection}/survey?what=all`],
   ['Galley', () => `/c/${collection}/galley`],
   ['Galley, what fails', () => `/c/${collection}/galley?state=missing`],
+  ['Galley by template place', () => `/c/${collection}/galley?group=place`],
+  ['Galley on paper', () => `/c/${collection}/galley/print`],
   ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
   ['Desk, a photo', async () => `/c/${collection}/desk/${await pictureOf('IMG_2041')}`],
   ['Desk, a text picture', async () => `/c/${collection}/desk/${await pictureOf('winter-sailings')}`],

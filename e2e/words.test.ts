@@ -91,11 +91,14 @@ test('what is written while Detto is away is kept in the browser, said in words,
   await page.context().setOffline(false);
   expect((await lineOf('IMG_2047')).heard).not.toBe('A puffin with its wings out');
   await page.goto(`/c/${collection}/brief`);
-  await page.evaluate(() => {
-    const key = Object.keys(localStorage).find((k) => k.startsWith('detto.unkept.'))!;
+  const left = await page.evaluate(() => {
+    const keys = Object.keys(localStorage).filter((k) => localStorage.getItem(k)!.includes('wings out'));
     // As if it had been left a minute ago.
-    localStorage.setItem(key, JSON.stringify({ ...JSON.parse(localStorage.getItem(key)!), at: Date.now() - 60_000 }));
+    for (const key of keys)
+      localStorage.setItem(key, JSON.stringify({ ...JSON.parse(localStorage.getItem(key)!), at: Date.now() - 60_000 }));
+    return keys.length;
   });
+  expect(left).toBe(1);
   await page.reload();
   await page.getByText('1 text from before is saved now.').waitFor();
   expect((await lineOf('IMG_2047')).heard).toBe('A puffin with its wings out');

@@ -2,6 +2,6 @@
 export interface ChangeEvent {
   /** Pictures that changed; null where it may be any of them. */
   pictures: readonly number[] | null;
-  /** The state of the collection's words by now. */
-  revision: number;
+  /** Rises with every change of words, purposes and settings: another number than before means that something changed. */
+  state: number;
 }

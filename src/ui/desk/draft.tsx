@@ -33,9 +33,10 @@ export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
         <h2 id="draft" className="sr-only">
           {s.draft}
         </h2>
-        {text === null ? (
+        {text === null && draft?.missing?.id !== 'question.decorative' && (
           <p className="text-[14px] text-ink-2">{s.noDraft}</p>
-        ) : (
+        )}
+        {text !== null && (
           <p className="text-[18px] leading-[1.4]">
             <Heard text={text} lang={lang} />
           </p>

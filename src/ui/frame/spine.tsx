@@ -2,7 +2,8 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Counts } from '@/contract/galley';
 import { queries } from '../data/queries';
 import { dropQueues } from '../desk/desk-queue';
@@ -52,7 +53,10 @@ export function Spine({ collection }: Props) {
 function PlaceList({ id, counts: opened }: { id: string; counts: Counts }) {
   const s = strings.spine;
   const path = usePathname();
+  const client = useQueryClient();
   const { data: counts = opened } = useQuery({ ...queries.counts(id), placeholderData: opened });
+  // What the server counts with a page is newer than what is kept here.
+  useEffect(() => void client.setQueryData(queries.counts(id).queryKey, opened), [client, id, opened]);
   const places = [
     ['brief', s.brief, null],
     ['galley', s.galley, counts.pictures],

@@ -475,6 +475,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
         <ReplaceDialog
           collection={collection}
           target={target}
+          selected={selected}
           perform={(work) => void performBulk(target, work)}
           close={() => setAsking(null)}
         />

@@ -108,7 +108,7 @@ export function GalleyLine(props: Props) {
             <Link
               href={`/c/${collection}/galley?similarGroup=${line.similarGroup.id}`}
               prefetch={false}
-              className="text-ink-2"
+              className="inline-flex min-h-[24px] items-center text-ink-2"
             >
               {s.alike(line.similarGroup.size)}
             </Link>

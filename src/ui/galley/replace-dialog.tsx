@@ -11,12 +11,14 @@ import { usePreview } from './bulk-dialog';
 interface Props {
   collection: string;
   target: Target;
+  /** Lines that are selected; 0 for all of the view. */
+  selected: number;
   perform(work: BulkWork): void;
   close(): void;
 }
 
 /** Find and replace over the texts of a view, every change shown before it is made, each of which can be left out. */
-export function ReplaceDialog({ collection, target, perform, close }: Props) {
+export function ReplaceDialog({ collection, target, selected, perform, close }: Props) {
   const s = strings.replace;
   const [find, setFind] = useState('');
   const [put, setPut] = useState('');
@@ -46,7 +48,7 @@ export function ReplaceDialog({ collection, target, perform, close }: Props) {
               perform({ ...work, except: left.map((c) => c.before) });
             }}
           >
-            <Dialog.Title className="text-[20px] font-bold">{s.title}</Dialog.Title>
+            <Dialog.Title className="text-[20px] font-bold">{s.title(selected)}</Dialog.Title>
             <div className="mt-3 grid gap-x-5 gap-y-2 sm:grid-cols-2">
               <label className="grid gap-1 text-[14px] text-ink-2">
                 {s.find}

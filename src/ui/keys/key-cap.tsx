@@ -3,7 +3,7 @@
 import { useSyncExternalStore } from 'react';
 import { strings } from '../strings';
 import type { Chord } from './chord';
-import type { Command } from './commands';
+import { COMMANDS, type Command } from './commands';
 import { keyMap } from './key-map';
 
 /** A chord as it stands on the keys. */
@@ -19,9 +19,12 @@ export function ChordCaps({ chord }: { chord: Chord }) {
   );
 }
 
+/** On the server nobody has changed a key. */
+const NONE_CHANGED: Partial<Record<Command, Chord>> = {};
+
 /** The key that a command has in this browser. */
 export function KeyCap({ of }: { of: Command }) {
   const map = keyMap();
-  useSyncExternalStore(map.subscribe, map.get, map.get);
-  return <ChordCaps chord={map.chordsOf(of)[0]!} />;
+  const changed = useSyncExternalStore(map.subscribe, map.get, () => NONE_CHANGED);
+  return <ChordCaps chord={changed[of] ?? COMMANDS[of][0]} />;
 }

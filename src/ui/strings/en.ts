@@ -721,7 +721,9 @@ export const strings = {
   connection: {
     lost: 'Detto cannot be reached. What you write is kept in this browser and saved when Detto is back.',
     unsaved: (texts: number) =>
-      `${plural(texts, 'text')} not saved yet: Detto cannot be reached. It is kept in this browser and saved when Detto is back.`,
+      texts === 1
+        ? '1 text is not saved yet: Detto cannot be reached. It is kept in this browser and saved when Detto is back.'
+        : `${n(texts)} texts are not saved yet: Detto cannot be reached. They are kept in this browser and saved when Detto is back.`,
     sent: (texts: number) => `${plural(texts, 'text')} from before ${texts === 1 ? 'is' : 'are'} saved now.`,
   },
   undo: {
@@ -827,7 +829,10 @@ export const strings = {
   },
   replace: {
     open: 'Find and replace …',
-    title: 'Find and replace in the alt texts of this view',
+    title: (selected: number) =>
+      selected === 0
+        ? 'Find and replace in the alt texts of this view'
+        : `Find and replace in the alt texts of ${plural(selected, 'selected line')}`,
     find: 'Find',
     put: 'Replace with',
     wholeWords: 'Whole words only',

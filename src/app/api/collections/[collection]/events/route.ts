@@ -5,6 +5,8 @@ import { answering, HttpError } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
+const stateOf = ({ revision, changes }: { revision: number; changes: number }): number => revision + changes;
+
 /** Milliseconds between two looks at what other processes have changed on a shared database. */
 const LOOK_MS = 2_000;
 
@@ -18,12 +20,13 @@ export async function GET(request: Request, context: { params: Promise<{ collect
     let stop = () => {};
     const stream = new ReadableStream<Uint8Array>({
       start(controller) {
-        let known = c.revision;
+        let known = stateOf(c);
         const send = (event: ChangeEvent) => controller.enqueue(encoder.encode(`data: ${JSON.stringify(event)}\n\n`));
         const look = async (pictures: readonly number[] | null, always: boolean) => {
-          const revision = (await collectionById(id))?.revision ?? known;
-          if (always || revision !== known) send({ pictures, revision });
-          known = revision;
+          const now = await collectionById(id);
+          const state = now ? stateOf(now) : known;
+          if (always || state !== known) send({ pictures, state });
+          known = state;
         };
         const end = onChange(id, ({ pictures }) => void look(pictures, true).catch(() => stop()));
         const timer = setInterval(() => void look(null, false).catch(() => stop()), LOOK_MS);
@@ -32,7 +35,7 @@ export async function GET(request: Request, context: { params: Promise<{ collect
           clearInterval(timer);
         };
         // Says at once that it listens, so that a window which was away asks for what it missed.
-        send({ pictures: [], revision: known });
+        send({ pictures: [], state: known });
         request.signal.addEventListener('abort', () => stop());
       },
       cancel: () => stop(),
