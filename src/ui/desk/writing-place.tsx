@@ -50,10 +50,29 @@ interface Props {
   leave(): void;
 }
 
+/** Findings that stand open before others are folded. */
+const OPEN_NOTES = 2;
+
 /** The text as it is written, its findings beside it and under it, its length, and how it is heard. */
 export function WritingPlace(props: Props) {
   const { ref, text, lang, reading, limit, findings, inSets, collection, change } = props;
   const s = strings.desk;
+  const notes = [...findings, ...inSets];
+  // What the words themselves are found to be stands open; of the rest, so much that the draft stays in sight.
+  const shown = Math.max(findings.length, Math.min(notes.length, OPEN_NOTES));
+  const note = (f: (typeof notes)[number]) => (
+    <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
+      <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
+      <IgnoreFinding
+        title={props.titles[f.rule] ?? f.rule}
+        ignoreFinding={(reason, by) => props.ignoreFinding(f.rule, reason, by)}
+      />
+      <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
+        {strings.galley.why}
+        <span className="sr-only"> {props.titles[f.rule]}</span>
+      </Link>
+    </Note>
+  );
   const spans = findings.flatMap((f) => (f.span && text !== '' ? [{ ...f.span, outcome: f.outcome }] : []));
   return (
     <section className="grid grid-cols-1 lg:grid-cols-[minmax(0,1fr)_238px]">
@@ -103,19 +122,21 @@ export function WritingPlace(props: Props) {
         id="notes"
         className="grid content-start gap-2.5 border-hair px-4 pt-3.5 pb-2 pl-[18px] sm:pl-7 lg:border-l lg:pr-5 lg:pl-[18px]"
       >
-        {[...findings, ...inSets].map((f) => (
-          <Note key={f.rule} outcome={f.outcome} message={f.message} also={f.also}>
-            <FixButtons fixes={f.fixes ?? []} apply={props.apply} />
-            <IgnoreFinding
-              title={props.titles[f.rule] ?? f.rule}
-              ignoreFinding={(reason, by) => props.ignoreFinding(f.rule, reason, by)}
-            />
-            <Link href={`/c/${collection}/rules/${f.rule}`} prefetch={false}>
-              {strings.galley.why}
-              <span className="sr-only"> {props.titles[f.rule]}</span>
-            </Link>
-          </Note>
-        ))}
+        {notes.slice(0, shown).map(note)}
+        {shown < notes.length && (
+          <details className="text-[13.5px]">
+            <summary className="min-h-6 cursor-pointer text-ink-2">
+              {s.moreNotes(
+                notes.length - shown,
+                notes
+                  .slice(shown)
+                  .map((f) => props.titles[f.rule] ?? f.rule)
+                  .join(', '),
+              )}
+            </summary>
+            <div className="mt-1.5 grid gap-2.5">{notes.slice(shown).map(note)}</div>
+          </details>
+        )}
         {props.live && props.live.stuffing.score >= TOLD_FROM && text.trim() !== '' && (
           <StuffingView stuffing={props.live.stuffing} />
         )}

@@ -154,7 +154,10 @@ export function ActsProvider({ collection, children }: Props) {
 
   // In a field that was written in, the browser's own undo comes first.
   const ofField = (event: KeyboardEvent) =>
-    isEditable(event.target) && (event.target as HTMLElement).dataset['written'] !== 'no';
+    isEditable(event.target) &&
+    (event.target as HTMLElement).dataset['written'] !== 'no' &&
+    // One that is being left takes no undo any more.
+    !(event.target as HTMLTextAreaElement).readOnly;
   useCommands({
     'all.undo': (event) => (ofField(event) ? false : void turn('undo')),
     'all.redo': (event) => (ofField(event) ? false : void turn('redo')),

@@ -1448,6 +1448,7 @@ export const strings = {
     about: { page: 'Page keywords:', house: 'Target keywords:' },
     used: (times: number) => (times === 0 ? 'not used' : times === 1 ? 'used once' : `used ${n(times)} times`),
     noNotes: 'No findings.',
+    moreNotes: (count: number, titles: string) => `And ${n(count)} more: ${titles}`,
     places: 'Use this text',
     everywhere: 'Everywhere',
     hereOnly: 'Only here',
