@@ -1,10 +1,10 @@
 'use client';
 
-import { Dialog } from 'radix-ui';
 import { useEffect, useState, type ReactNode } from 'react';
 import type { BulkPreview, BulkWork } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { PURPOSES, type Purpose } from '@/core/model/appearance';
+import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
 import { previewBulk } from './use-bulk';
 
@@ -33,117 +33,96 @@ export function BulkDialog({ collection, kind, target, rules, perform, close }: 
   const [rule, setRule] = useState(rules[0]?.id ?? '');
   const [reason, setReason] = useState('');
   const [by, setBy] = useState(() => localStorage.getItem(NAME) ?? '');
-  const work = workOf();
-  const asked = JSON.stringify(work);
-  const preview = usePreview(collection, target, work === null ? null : asked);
+  const isSigned = kind !== 'ignore' || (reason.trim() !== '' && by.trim() !== '');
+  const work = workOf(reason.trim(), by.trim());
+  // Where it would be done does not depend on who says so, and why.
+  const asked = workOf('…', '…');
+  const preview = usePreview(collection, target, asked === null ? null : JSON.stringify(asked));
 
-  function workOf(): BulkWork | null {
+  function workOf(why: string, who: string): BulkWork | null {
     switch (kind) {
       case 'words':
         return text.trim() === '' ? null : { kind, text: text.trim() };
       case 'purpose':
         return { kind, purpose };
       case 'ignore':
-        return rule === '' ? null : { kind, rule, reason: reason.trim() || s.noReason, by: by.trim() || s.nobody };
+        return rule === '' ? null : { kind, rule, reason: why, by: who };
       default:
         return { kind };
     }
   }
-  const isReady =
-    work !== null &&
-    preview !== null &&
-    preview.places > 0 &&
-    (kind !== 'ignore' || (reason.trim() !== '' && by.trim() !== ''));
+  const isReady = work !== null && preview !== null && preview.places > 0 && isSigned;
+  const submit = {
+    label: s.act[kind],
+    can: isReady,
+    run: () => {
+      if (kind === 'ignore') localStorage.setItem(NAME, by.trim());
+      if (work !== null) perform(work);
+    },
+  };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="dialog" aria-describedby={undefined}>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (!isReady || work === null) return;
-              if (kind === 'ignore') localStorage.setItem(NAME, by.trim());
-              close();
-              perform(work);
-            }}
-          >
-            <Dialog.Title className="text-[20px] font-bold">{s.title[kind]}</Dialog.Title>
-            <div className="mt-3 grid gap-3">
-              {kind === 'words' && (
-                <Field label={strings.desk.write}>
-                  <textarea
-                    autoFocus
-                    rows={3}
-                    value={text}
-                    onChange={(e) => setText(e.target.value)}
-                    dir="auto"
-                    className="block w-full resize-y border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
-                  />
-                </Field>
-              )}
-              {kind === 'purpose' && (
-                <Field label={strings.desk.purpose}>
-                  <select
-                    autoFocus
-                    value={purpose}
-                    onChange={(e) => setPurpose(e.target.value as Purpose)}
-                    className="field"
-                  >
-                    {PURPOSES.map((p) => (
-                      <option key={p} value={p}>
-                        {strings.desk.purposes[p]}
-                      </option>
-                    ))}
-                  </select>
-                </Field>
-              )}
-              {kind === 'ignore' && (
-                <>
-                  <Field label={strings.galley.rule}>
-                    <select autoFocus value={rule} onChange={(e) => setRule(e.target.value)} className="field">
-                      {rules.map((r) => (
-                        <option key={r.id} value={r.id}>
-                          {r.title}
-                        </option>
-                      ))}
-                    </select>
-                  </Field>
-                  <Field label={strings.notes.reason}>
-                    <input
-                      value={reason}
-                      onChange={(e) => setReason(e.target.value)}
-                      required
-                      maxLength={400}
-                      className="field"
-                    />
-                  </Field>
-                  <Field label={strings.notes.who}>
-                    <input
-                      value={by}
-                      onChange={(e) => setBy(e.target.value)}
-                      required
-                      maxLength={80}
-                      autoComplete="name"
-                      className="field"
-                    />
-                  </Field>
-                </>
-              )}
-              <div role="status" className="min-h-12 text-[14.5px]">
-                {work === null ? '' : preview === null ? s.counting : <WhatItDoes preview={preview} kind={kind} />}
-              </div>
-            </div>
-            <div className="mt-4 flex flex-wrap gap-3">
-              <button type="submit" className="button" disabled={!isReady}>
-                {s.act[kind]}
-              </button>
-              <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal title={s.title[kind]} submit={submit} close={close}>
+      <div className="mt-3 grid gap-3">
+        {kind === 'words' && (
+          <Field label={strings.desk.write}>
+            <textarea
+              autoFocus
+              rows={3}
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+              dir="auto"
+              className="block w-full resize-y border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
+            />
+          </Field>
+        )}
+        {kind === 'purpose' && (
+          <Field label={strings.desk.purpose}>
+            <select autoFocus value={purpose} onChange={(e) => setPurpose(e.target.value as Purpose)} className="field">
+              {PURPOSES.map((p) => (
+                <option key={p} value={p}>
+                  {strings.desk.purposes[p]}
+                </option>
+              ))}
+            </select>
+          </Field>
+        )}
+        {kind === 'ignore' && (
+          <>
+            <Field label={strings.galley.rule}>
+              <select autoFocus value={rule} onChange={(e) => setRule(e.target.value)} className="field">
+                {rules.map((r) => (
+                  <option key={r.id} value={r.id}>
+                    {r.title}
+                  </option>
+                ))}
+              </select>
+            </Field>
+            <Field label={strings.notes.reason}>
+              <input
+                value={reason}
+                onChange={(e) => setReason(e.target.value)}
+                required
+                maxLength={400}
+                className="field"
+              />
+            </Field>
+            <Field label={strings.notes.who}>
+              <input
+                value={by}
+                onChange={(e) => setBy(e.target.value)}
+                required
+                maxLength={80}
+                autoComplete="name"
+                className="field"
+              />
+            </Field>
+          </>
+        )}
+        <div role="status" className="min-h-12 text-[14.5px]">
+          {work === null ? '' : preview === null ? s.counting : <WhatItDoes preview={preview} kind={kind} />}
+        </div>
+      </div>
+    </Modal>
   );
 }
 

@@ -1,10 +1,10 @@
 'use client';
 
 import { diffWords } from 'diff';
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { BulkWork, TextChange } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
+import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
 import { usePreview } from './bulk-dialog';
 
@@ -35,90 +35,70 @@ export function ReplaceDialog({ collection, target, selected, perform, close }: 
     if (!next.delete(text)) next.add(text);
     setExcept(next);
   };
+  const submit = {
+    label: s.act(strings.places(Math.max(0, places))),
+    can: preview !== null && places > 0,
+    run: () => perform({ ...work, except: left.map((c) => c.before) }),
+  };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="dialog wide" aria-describedby={undefined}>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (places <= 0) return;
-              close();
-              perform({ ...work, except: left.map((c) => c.before) });
-            }}
-          >
-            <Dialog.Title className="text-[20px] font-bold">{s.title(selected)}</Dialog.Title>
-            <div className="mt-3 grid gap-x-5 gap-y-2 sm:grid-cols-2">
-              <label className="grid gap-1 text-[14px] text-ink-2">
-                {s.find}
+    <Modal title={s.title(selected)} wide submit={submit} close={close}>
+      <div className="mt-3 grid gap-x-5 gap-y-2 sm:grid-cols-2">
+        <label className="grid gap-1 text-[14px] text-ink-2">
+          {s.find}
+          <input
+            autoFocus
+            value={find}
+            onChange={(e) => setFind(e.target.value)}
+            maxLength={500}
+            className="field text-[16px] text-ink"
+          />
+        </label>
+        <label className="grid gap-1 text-[14px] text-ink-2">
+          {s.put}
+          <input
+            value={put}
+            onChange={(e) => setPut(e.target.value)}
+            maxLength={500}
+            className="field text-[16px] text-ink"
+          />
+        </label>
+        <label className="flex min-h-6 items-center gap-2 text-[14px]">
+          <input type="checkbox" checked={wholeWords} onChange={(e) => setWholeWords(e.target.checked)} />
+          {s.wholeWords}
+        </label>
+        <label className="flex min-h-6 items-center gap-2 text-[14px]">
+          <input type="checkbox" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} />
+          {s.matchCase}
+        </label>
+      </div>
+      <p role="status" className="mt-3 min-h-6 text-[14.5px]">
+        {find === '' ? '' : preview === null ? strings.bulk.counting : s.found(preview.texts, strings.places(places))}
+      </p>
+      {shown.length > 0 && (
+        <ul
+          aria-label={s.changes}
+          tabIndex={0}
+          className="mt-1 grid max-h-[320px] gap-2 overflow-y-auto border-y border-hair py-2"
+        >
+          {shown.map((change) => (
+            <li key={change.before} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
+              <span className="flex min-h-6 items-center">
                 <input
-                  autoFocus
-                  value={find}
-                  onChange={(e) => setFind(e.target.value)}
-                  maxLength={500}
-                  className="field text-[16px] text-ink"
+                  type="checkbox"
+                  checked={!except.has(change.before)}
+                  onChange={() => toggle(change.before)}
+                  aria-label={s.change(change.before)}
                 />
-              </label>
-              <label className="grid gap-1 text-[14px] text-ink-2">
-                {s.put}
-                <input
-                  value={put}
-                  onChange={(e) => setPut(e.target.value)}
-                  maxLength={500}
-                  className="field text-[16px] text-ink"
-                />
-              </label>
-              <label className="flex min-h-6 items-center gap-2 text-[14px]">
-                <input type="checkbox" checked={wholeWords} onChange={(e) => setWholeWords(e.target.checked)} />
-                {s.wholeWords}
-              </label>
-              <label className="flex min-h-6 items-center gap-2 text-[14px]">
-                <input type="checkbox" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} />
-                {s.matchCase}
-              </label>
-            </div>
-            <p role="status" className="mt-3 min-h-6 text-[14.5px]">
-              {find === ''
-                ? ''
-                : preview === null
-                  ? strings.bulk.counting
-                  : s.found(preview.texts, strings.places(places))}
-            </p>
-            {shown.length > 0 && (
-              <ul
-                aria-label={s.changes}
-                tabIndex={0}
-                className="mt-1 grid max-h-[320px] gap-2 overflow-y-auto border-y border-hair py-2"
-              >
-                {shown.map((change) => (
-                  <li key={change.before} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
-                    <span className="flex min-h-6 items-center">
-                      <input
-                        type="checkbox"
-                        checked={!except.has(change.before)}
-                        onChange={() => toggle(change.before)}
-                        aria-label={s.change(change.before)}
-                      />
-                    </span>
-                    <ChangedText change={change} />
-                  </li>
-                ))}
-              </ul>
-            )}
-            {preview !== null && preview.texts > shown.length && (
-              <p className="mt-1 text-[13.5px] text-ink-2">{s.more(preview.texts - shown.length)}</p>
-            )}
-            <div className="mt-4 flex flex-wrap gap-3">
-              <button type="submit" className="button" disabled={preview === null || places <= 0}>
-                {s.act(strings.places(Math.max(0, places)))}
-              </button>
-              <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+              </span>
+              <ChangedText change={change} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {preview !== null && preview.texts > shown.length && (
+        <p className="mt-1 text-[13.5px] text-ink-2">{s.more(preview.texts - shown.length)}</p>
+      )}
+    </Modal>
   );
 }
 

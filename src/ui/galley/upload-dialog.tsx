@@ -1,10 +1,10 @@
 'use client';
 
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { BulkState } from '@/contract/bulk';
 import type { ListChange, ListPreview } from '@/contract/lists';
 import { fetchJson } from '../data/queries';
+import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
 import { useBulk } from './use-bulk';
 
@@ -40,87 +40,72 @@ export function UploadDialog({ collection, close }: Props) {
   };
   const count = preview === null ? 0 : preview.total - left.size + taken.size;
   const save = () => {
-    if (!file || count <= 0) return;
-    close();
+    if (!file) return;
     void follow({ what: s.what, done: (places) => s.done(strings.places(places)) }, (act) => {
       const query = new URLSearchParams({ act, take: [...taken].join(), leave: [...left].join() });
       return send<BulkState>(`?${query}`, file);
     });
   };
+  const submit = { label: s.act(Math.max(0, count)), can: count > 0, run: save };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="dialog wide">
-          <Dialog.Title className="text-[20px] font-bold">{s.title}</Dialog.Title>
-          <Dialog.Description className="mt-1 text-[14.5px] text-ink-2">{s.about}</Dialog.Description>
-          <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
-            {s.file}
-            <input
-              type="file"
-              accept=".csv,.xlsx,.json,text/csv,application/json"
-              onChange={(e) => void read(e.target.files?.[0])}
-            />
-          </label>
-          <div role="status" className="mt-3 min-h-6 text-[14.5px]">
-            {file && !preview && !error && s.reading}
-            {preview && (preview.total + preview.conflicts === 0 ? s.nothing : s.found(preview.total, preview.same))}
-            {preview && preview.conflicts > 0 && ` ${s.conflicts(preview.conflicts)}`}
-          </div>
-          {error && (
-            <p role="alert" className="text-fails">
-              {error}
-            </p>
-          )}
-          {preview && preview.changes.length > 0 && (
-            <ul
-              aria-label={strings.replace.changes}
-              tabIndex={0}
-              className="mt-1 grid max-h-[300px] gap-2 overflow-y-auto border-y border-hair py-2"
-            >
-              {preview.changes.map((c) => (
-                <li key={c.row} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
-                  <span className="flex min-h-6 items-center">
-                    <input
-                      type="checkbox"
-                      checked={c.madeWith === null ? !left.has(c.row) : taken.has(c.row)}
-                      onChange={() =>
-                        c.madeWith === null ? toggle(left, setLeft, c.row) : toggle(taken, setTaken, c.row)
-                      }
-                      aria-label={strings.replace.change(c.after || strings.decorativeHere)}
-                    />
-                  </span>
-                  <Change change={c} />
-                </li>
-              ))}
-            </ul>
-          )}
-          {preview && preview.total + preview.conflicts > preview.changes.length && (
-            <p className="mt-1 text-[13.5px] text-ink-2">
-              {s.more(preview.total + preview.conflicts - preview.changes.length)}
-            </p>
-          )}
-          {preview && preview.unknownTotal > 0 && (
-            <details className="mt-2 text-[14px]">
-              <summary className="min-h-6 cursor-pointer text-look">{s.unknown(preview.unknownTotal)}</summary>
-              <ul className="mt-1 max-h-[160px] overflow-y-auto text-ink-2" tabIndex={0}>
-                {preview.unknown.map((u) => (
-                  <li key={u.row}>
-                    {s.row(u.row)}: {s.why[u.why]}
-                  </li>
-                ))}
-              </ul>
-            </details>
-          )}
-          <div className="mt-4 flex flex-wrap gap-3">
-            <button type="button" className="button" disabled={count <= 0} onClick={save}>
-              {s.act(Math.max(0, count))}
-            </button>
-            <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal title={s.title} about={s.about} wide submit={submit} close={close}>
+      <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
+        {s.file}
+        <input
+          type="file"
+          accept=".csv,.xlsx,.json,text/csv,application/json"
+          onChange={(e) => void read(e.target.files?.[0])}
+        />
+      </label>
+      <div role="status" className="mt-3 min-h-6 text-[14.5px]">
+        {file && !preview && !error && s.reading}
+        {preview && (preview.total + preview.conflicts === 0 ? s.nothing : s.found(preview.total, preview.same))}
+        {preview && preview.conflicts > 0 && ` ${s.conflicts(preview.conflicts)}`}
+      </div>
+      {error && (
+        <p role="alert" className="text-fails">
+          {error}
+        </p>
+      )}
+      {preview && preview.changes.length > 0 && (
+        <ul
+          aria-label={strings.replace.changes}
+          tabIndex={0}
+          className="mt-1 grid max-h-[300px] gap-2 overflow-y-auto border-y border-hair py-2"
+        >
+          {preview.changes.map((c) => (
+            <li key={c.row} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
+              <span className="flex min-h-6 items-center">
+                <input
+                  type="checkbox"
+                  checked={c.madeWith === null ? !left.has(c.row) : taken.has(c.row)}
+                  onChange={() => (c.madeWith === null ? toggle(left, setLeft, c.row) : toggle(taken, setTaken, c.row))}
+                  aria-label={strings.replace.change(c.after || strings.decorativeHere)}
+                />
+              </span>
+              <Change change={c} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {preview && preview.total + preview.conflicts > preview.changes.length && (
+        <p className="mt-1 text-[13.5px] text-ink-2">
+          {s.more(preview.total + preview.conflicts - preview.changes.length)}
+        </p>
+      )}
+      {preview && preview.unknownTotal > 0 && (
+        <details className="mt-2 text-[14px]">
+          <summary className="min-h-6 cursor-pointer text-look">{s.unknown(preview.unknownTotal)}</summary>
+          <ul className="mt-1 max-h-[160px] overflow-y-auto text-ink-2" tabIndex={0}>
+            {preview.unknown.map((u) => (
+              <li key={u.row}>
+                {s.row(u.row)}: {s.why[u.why]}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </Modal>
   );
 }
 

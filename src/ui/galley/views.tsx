@@ -1,12 +1,12 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { EVERYTHING, GalleyView, type SavedView } from '@/contract/galley';
 import { fetchJson, queries } from '../data/queries';
 import { useActs } from '../frame/acts';
 import { Choice } from '../primitives/choice';
+import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
 import { asQuery } from './address';
 
@@ -100,42 +100,23 @@ function SaveView({
 }) {
   const s = strings.views;
   const [name, setName] = useState('');
+  const submit = { label: strings.galley.keep, can: name.trim() !== '', run: () => void save(name.trim()) };
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && close()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="dialog" aria-describedby={undefined}>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (name.trim() === '') return;
-              void save(name.trim()).then(close);
-            }}
-          >
-            <Dialog.Title className="text-[20px] font-bold">{s.saveTitle}</Dialog.Title>
-            <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
-              {s.name}
-              <input
-                autoFocus
-                required
-                maxLength={80}
-                value={name}
-                onChange={(e) => setName(e.target.value)}
-                className="field text-[16px] text-ink"
-              />
-            </label>
-            <p role="status" className="mt-1 min-h-6 text-[13.5px] text-ink-2">
-              {names.includes(name.trim()) ? s.replaces(name.trim()) : ''}
-            </p>
-            <div className="mt-2 flex gap-3">
-              <button type="submit" className="button">
-                {strings.galley.keep}
-              </button>
-              <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
-            </div>
-          </form>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Modal title={s.saveTitle} submit={submit} close={close}>
+      <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
+        {s.name}
+        <input
+          autoFocus
+          required
+          maxLength={80}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          className="field text-[16px] text-ink"
+        />
+      </label>
+      <p role="status" className="mt-1 min-h-6 text-[13.5px] text-ink-2">
+        {names.includes(name.trim()) ? s.replaces(name.trim()) : ''}
+      </p>
+    </Modal>
   );
 }

@@ -11,7 +11,7 @@ const MODIFIERS = new Set(['Control', 'Meta', 'Alt', 'Shift', 'AltGraph', 'CapsL
 /** The chord of a key event; null while only modifiers are held. */
 export function chordOf(event: KeyEvent): Chord | null {
   if (MODIFIERS.has(event.key)) return null;
-  // With a modifier, letters and digits are told by their place on the keyboard: a Mac writes other signs with Alt.
+  // With a modifier, letters and digits are known by their place on the keyboard: a Mac writes other signs with Alt.
   const onKey = /^(?:Key([A-Z])|Digit(\d))$/.exec(event.code);
   const modified = event.ctrlKey || event.metaKey || event.altKey;
   const key =

@@ -824,8 +824,6 @@ export const strings = {
     counting: 'Counting …',
     progress: 'Progress',
     working: (share: number) => `${Math.round(100 * share)} % done. You can go on working.`,
-    noReason: '…',
-    nobody: '…',
   },
   replace: {
     open: 'Find and replace …',
