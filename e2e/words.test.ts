@@ -106,6 +106,8 @@ test('what is written while Detto is away is kept in the browser, said in words,
 
 test('two windows on one long description: the later replaces nothing until somebody chooses', async () => {
   const other = await page.context().newPage();
+  // As a window that was asleep: it does not hear what others save.
+  await other.route('**/events', (route) => route.abort());
   const long = (on: Page) => on.getByRole('textbox', { name: 'Long description of this picture' });
   for (const on of [page, other]) {
     await on.goto(await desk('tides'));

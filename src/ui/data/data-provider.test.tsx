@@ -52,7 +52,7 @@ beforeEach(async () => {
   await seen('visible');
   await act(async () => {
     render(
-      <DataProvider collection="isle">
+      <DataProvider collection="isle" state={7}>
         <Kept />
       </DataProvider>,
     );
@@ -87,6 +87,20 @@ test('a window that was not seen closes its connection, and asks for what it mis
   await seen('hidden');
   await seen('visible');
   expect(await since(() => say([], 12))).toEqual([COUNTS, DESK]);
+});
+
+test('what was saved while the page was on its way is asked for once it listens', async () => {
+  cleanup();
+  Events.open = [];
+  await act(async () => {
+    render(
+      <DataProvider collection="isle" state={7}>
+        <Kept />
+      </DataProvider>,
+    );
+  });
+  expect(await since(() => say([], 8))).toEqual([COUNTS, DESK]);
+  expect(changed).toBe(1);
 });
 
 test('where Detto cannot be heard, that is known', async () => {

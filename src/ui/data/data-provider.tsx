@@ -1,7 +1,7 @@
 'use client';
 
 import { QueryClient, QueryClientProvider, type Query } from '@tanstack/react-query';
-import { createContext, useContext, useEffect, useState, type ReactNode } from 'react';
+import { createContext, useContext, useEffect, useRef, useState, type ReactNode } from 'react';
 import type { ChangeEvent } from '@/contract/changes';
 
 /** Whether Detto can be heard; null until it has been. */
@@ -33,25 +33,30 @@ function isTouched(query: Query, collection: string, { pictures }: ChangeEvent):
 
 interface Props {
   collection: string;
+  /** The state that the page was made of, as events give it. */
+  state: number;
   children: ReactNode;
 }
 
 /** What the browser keeps of a collection, brought up to date whenever any window has changed something. */
-export function DataProvider({ collection, children }: Props) {
+export function DataProvider({ collection, state, children }: Props) {
   const [client] = useState(newClient);
   const [connected, setConnected] = useState<boolean | null>(null);
+  /** The last state that was heard of. */
+  const known = useRef(state);
   useEffect(() => {
     let events: EventSource | null = null;
-    let known: number | null = null;
+    let isHello = true;
     const heard = ({ data }: MessageEvent<string>) => {
       setConnected(true);
       const event = JSON.parse(data) as ChangeEvent;
-      const isFirst = known === null;
-      // The first message after a break says nothing of what was missed but the number.
-      const missed = event.pictures?.length === 0 && event.state !== known;
-      known = event.state;
-      if (isFirst) return;
-      const what = missed ? { ...event, pictures: null } : event;
+      const isNews = event.state !== known.current;
+      known.current = event.state;
+      const isFirst = isHello;
+      isHello = false;
+      // The first message of a connection says nothing of what was missed but the number.
+      if (isFirst && !isNews) return;
+      const what = isFirst ? { ...event, pictures: null } : event;
       // Where it names no picture, nothing that is kept here has changed; a page that the server makes may have.
       if (what.pictures === null || what.pictures.length > 0)
         void client.invalidateQueries({ predicate: (query) => isTouched(query, collection, what) });
@@ -63,9 +68,14 @@ export function DataProvider({ collection, children }: Props) {
         events?.close();
         events = null;
       } else if (!events) {
+        isHello = true;
         events = new EventSource(`/api/collections/${collection}/events`);
         events.onmessage = heard;
-        events.onerror = () => setConnected(false);
+        events.onerror = () => {
+          // It connects again by itself, and says then what it knows.
+          isHello = true;
+          setConnected(false);
+        };
       }
     };
     follow();

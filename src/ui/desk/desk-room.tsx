@@ -7,9 +7,9 @@ import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import { queries } from '../data/queries';
 import { deskHref, galleyHref } from '../galley/address';
-import { useCommands } from '../keys/use-commands';
+import { isEditable, useCommands } from '../keys/use-commands';
 import { strings } from '../strings';
-import { arriveTo } from './arrival';
+import { arriveTo, typeAhead } from './arrival';
 import { Desk } from './desk';
 import type { DeskActions } from './desk-actions';
 import { useDeskQueue } from './use-desk-queue';
@@ -97,6 +97,19 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
           'desk.save-and-next': () => void steps.by(1, 'write'),
         },
   );
+
+  const isWaiting = !data;
+  useEffect(() => {
+    if (!isWaiting) return;
+    // Nor is what is typed meanwhile lost: it is for the picture that comes.
+    const press = (event: KeyboardEvent) => {
+      if (event.key.length > 1 || event.ctrlKey || event.metaKey || event.altKey || isEditable(event.target)) return;
+      event.preventDefault();
+      typeAhead(event.key);
+    };
+    document.addEventListener('keydown', press);
+    return () => document.removeEventListener('keydown', press);
+  }, [isWaiting]);
 
   if (!data)
     return (

@@ -1,7 +1,7 @@
 'use client';
 
 // One component, however long: it joins the parts of the Desk, and what one of them does changes what the others show.
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
@@ -120,7 +120,8 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   };
 
   const heading = useRef<HTMLHeadingElement>(null);
-  useEffect(() => {
+  // With the drawing itself, so that no key falls between two fields.
+  useLayoutEffect(() => {
     isHere.current = true;
     if (takeArrival() === 'look') heading.current?.focus();
     else {

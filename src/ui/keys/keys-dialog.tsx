@@ -68,7 +68,6 @@ export function KeysDialog() {
                         <button
                           type="button"
                           className="min-h-6 cursor-pointer text-right"
-                          aria-label={s.change(s.commands[c])}
                           aria-pressed={asking === c}
                           onClick={() => {
                             setAsking(c);
@@ -79,6 +78,7 @@ export function KeysDialog() {
                           }}
                           onBlur={() => setAsking(null)}
                         >
+                          <span className="sr-only">{s.change(s.commands[c])}: </span>
                           {asking === c ? (
                             <i className="text-key">{s.pressShort}</i>
                           ) : (

@@ -98,7 +98,7 @@ test('a key is changed in the dialog, acts from then on, and is put back with th
     </>,
   );
   await user.keyboard('{F1}');
-  await user.click(screen.getByRole('button', { name: 'Change the key: hear it' }));
+  await user.click(screen.getByRole('button', { name: /^Change the key: hear it:/ }));
   await user.keyboard('{Alt>}{Enter}{/Alt}');
   expect(screen.getByRole('status').textContent).toContain('used already: accept the draft');
   await user.keyboard('{F5}');

@@ -28,7 +28,7 @@ export default async function CollectionLayout({ children, params }: Props) {
   const day = survey ? strings.day(survey.startedAt, new Date()) : '';
   const surveyed = strings.spine.surveyed[survey?.state ?? 'never'](day);
   return (
-    <DataProvider collection={c.id}>
+    <DataProvider collection={c.id} state={c.revision + c.changes}>
       <ActsProvider collection={c.id}>
         <div className="frame">
           <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
