@@ -185,7 +185,7 @@ test('keys are listed by F1, and a key can be changed', async () => {
   await open('IMG_2043');
   await page.keyboard.press('F1');
   const dialog = page.getByRole('dialog', { name: 'Keys' });
-  await dialog.getByText('save and next, also while you write').waitFor();
+  await dialog.getByText('save and next, also while you write', { exact: true }).waitFor();
   await dialog.getByRole('button', { name: 'Change the key: next picture, also while you write' }).click();
   await page.keyboard.press('Alt+PageDown');
   await dialog.getByText('Key changed: next picture').waitFor();
