@@ -2,7 +2,7 @@
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView, Queue } from '@/contract/galley';
 import { queries } from '../data/queries';
@@ -55,9 +55,22 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
   }, [data, name]);
 
   const hrefOf = useCallback((id: number, at?: number) => deskHref(collection, id, view, at), [collection, view]);
+  // The router writes an address again once it has drawn it, over a newer one; until it has caught up, this is the newest.
+  const bound = useRef<number | null>(null);
+  useEffect(() => {
+    if (bound.current === picture) bound.current = null;
+  }, [picture]);
+  useEffect(() => {
+    const turnBack = () => {
+      bound.current = null;
+    };
+    window.addEventListener('popstate', turnBack);
+    return () => window.removeEventListener('popstate', turnBack);
+  }, []);
   const show = useCallback(
     (id: number, how: 'write' | 'look') => {
       arriveTo(how);
+      bound.current = id;
       window.history.pushState(null, '', hrefOf(id));
       window.scrollTo(0, 0);
     },
@@ -65,9 +78,9 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
   );
   const steps = useMemo(
     () => ({
-      /** From the address: keys that are faster than the drawing each move one picture. */
+      /** From where the last key led: keys that are faster than the drawing each move one picture. */
       by: (count: 1 | -1, how: 'write' | 'look'): boolean => {
-        const id = beside(pictureIn(window.location.pathname) ?? 0, count);
+        const id = beside(bound.current ?? pictureIn(window.location.pathname) ?? 0, count);
         if (id !== null) show(id, how);
         return id !== null;
       },
