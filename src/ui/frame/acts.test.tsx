@@ -65,6 +65,16 @@ test('the last act is undone first and redone last, and each says what it was an
   expect(shown()).toContain('There is nothing to redo.');
 });
 
+test('the button beside a message undoes what the message says, and goes once something else would be undone', () => {
+  show();
+  act(() => acts.did('Marked decorative in 4 places.', saved('wave.svg marked decorative', 'a1')));
+  act(() => acts.remember(saved('wave.svg marked decorative', 'a1')));
+  screen.getByRole('button', { name: 'Undo' });
+  act(() => acts.remember(saved('alt text of puffin.jpg', 'a2')));
+  expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
+  expect(shown()).toBe('');
+});
+
 test('a new act leaves nothing to redo', async () => {
   const user = userEvent.setup();
   show();

@@ -134,6 +134,8 @@ export function ActsProvider({ collection, children }: Props) {
       if (done.some((a) => a.act === act.act))
         return store({ ...stacks.current, done: done.map((a) => (a.act === act.act ? act : a)) });
       store({ done: [...done, act].slice(-MOST_ACTS), undone: [] });
+      // The buttons beside an older message would turn this act, not the one it names.
+      setShown((before) => (before?.can ? null : before));
     };
     return {
       remember,
