@@ -1,13 +1,11 @@
 'use client';
 
-// One component, however long: it joins the parts of the Desk, and what one of them does changes what the others show.
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
 import type { Fix } from '@/core/model/finding';
-import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
 import { useActs } from '../frame/acts';
@@ -32,6 +30,7 @@ import { Alike } from './similar';
 import { heardAs, speak } from './speech';
 import { useAutosave } from './use-autosave';
 import { useFindings } from './use-findings';
+import { useLongDescription } from './use-long-description';
 import { useAnnouncedFindings } from './use-announced-findings';
 import { WritingPlace } from './writing-place';
 
@@ -88,26 +87,10 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   );
   const { saver } = autosave;
   const longWriting = useRef<HTMLTextAreaElement>(null);
-  const longBase = useRef(data.longDescription.text);
-  /** A long description that somebody else saved meanwhile; null when there is none to choose from. */
-  const [otherLong, setOtherLong] = useState<string | null>(null);
-  const long = useAutosave(
-    `${collection}/${picture}/long`,
-    { text: data.longDescription.text, places: 'all', by: 'person' },
-    async ({ text }, act) => {
-      const theirs = await saveLong(collection, picture, text.trim(), act, longBase.current);
-      setOtherLong(theirs);
-      if (theirs === null) {
-        longBase.current = text.trim();
-        remember({ what: strings.undo.longDescription(name), act, href: own });
-      }
-      void refetch();
-      return { conflicts: theirs === null ? [] : [theirs], revision: 0 };
-    },
-  );
-  useEffect(() => {
-    if (long.saver.currentAct === '') longBase.current = data.longDescription.text;
-  }, [long.saver, data.longDescription.text]);
+  const long = useLongDescription(collection, picture, data.longDescription.text, longWriting, saveLong, (act) => {
+    if (act !== null) remember({ what: strings.undo.longDescription(name), act, href: own });
+    void refetch();
+  });
   const { text, places } = autosave.value;
 
   const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
@@ -210,12 +193,6 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     if (draft === null) return say(strings.desk.noDraft);
     put(draft, 'drafter');
     say(strings.desk.accepted(draft));
-  };
-  const describe = (lines: readonly string[]) => {
-    long.saver.change({ text: withLines(long.value.text, lines) });
-    const field = longWriting.current;
-    field?.closest('details')?.setAttribute('open', '');
-    field?.focus();
   };
   const apply = async (fix: Fix) => {
     if (fix.kind === 'mark decorative') await markDecorative();
@@ -347,25 +324,15 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
           />
           <LongDescription
             ref={longWriting}
-            text={long.value.text}
+            text={long.text}
             history={data.longDescription.history}
             lang={lang}
             wanted={wantsLong}
             now={now}
-            change={(next) => long.saver.change({ text: next })}
-            other={otherLong}
-            choose={(choice) => {
-              const theirs = otherLong ?? '';
-              longBase.current = theirs;
-              setOtherLong(null);
-              if (choice === 'theirs') long.saver.forget(theirs);
-              else long.saver.change({ text: long.value.text });
-              longWriting.current?.focus();
-            }}
-            use={(words) => {
-              long.saver.change({ text: words });
-              longWriting.current?.focus();
-            }}
+            change={long.change}
+            other={long.other}
+            choose={long.choose}
+            use={long.use}
           />
           <CreditForm
             key={JSON.stringify(data.credit)}
@@ -391,7 +358,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             lang={lang}
             collection={collection}
             say={(words) => put(words, 'person')}
-            describe={describe}
+            describe={long.add}
           />
           <Passage place={shown} text={text} lang={lang} />
           {data.similar && (

@@ -1,12 +1,12 @@
 'use client';
 
-import { useEffect, useState, type ReactNode } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { BulkPreview, BulkWork } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { PURPOSES, type Purpose } from '@/core/model/appearance';
 import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
-import { previewBulk } from './use-bulk';
+import { usePreview } from './use-bulk';
 
 /** What is to be done; its details are asked for in the dialog. */
 export type BulkKind = Exclude<BulkWork['kind'], 'replace'>;
@@ -22,8 +22,6 @@ interface Props {
 }
 
 const NAME = 'detto:name';
-/** Milliseconds after a change before the preview is asked for. */
-const PAUSE_MS = 250;
 
 /** An act on many lines before it is done: its details, what it would do in how many places, and what it leaves out. */
 export function BulkDialog({ collection, kind, target, rules, perform, close }: Props) {
@@ -136,7 +134,7 @@ function Field({ label, children }: { label: string; children: ReactNode }) {
 }
 
 /** In how many places something would change, and what is left out. */
-export function WhatItDoes({ preview, kind }: { preview: BulkPreview; kind: BulkWork['kind'] }) {
+function WhatItDoes({ preview, kind }: { preview: BulkPreview; kind: BulkWork['kind'] }) {
   const s = strings.bulk;
   return (
     <>
@@ -155,29 +153,4 @@ export function WhatItDoes({ preview, kind }: { preview: BulkPreview; kind: Bulk
       ))}
     </>
   );
-}
-
-/**
- * What some work would do; null until the server has said it.
- *
- * @param asked the work as JSON; null for nothing
- */
-export function usePreview(collection: string, target: Target, asked: string | null): BulkPreview | null {
-  const [answer, setAnswer] = useState<{ asked: string; preview: BulkPreview } | null>(null);
-  const where = JSON.stringify(target);
-  useEffect(() => {
-    if (asked === null) return;
-    const stop = new AbortController();
-    const timer = setTimeout(() => {
-      previewBulk(collection, JSON.parse(where) as Target, JSON.parse(asked) as BulkWork, stop.signal).then(
-        (preview) => setAnswer({ asked, preview }),
-        () => undefined,
-      );
-    }, PAUSE_MS);
-    return () => {
-      clearTimeout(timer);
-      stop.abort();
-    };
-  }, [collection, where, asked]);
-  return answer?.asked === asked ? answer.preview : null;
 }

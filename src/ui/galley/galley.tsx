@@ -1,6 +1,5 @@
 'use client';
 
-// One component, however long: the grid's focus, its selection and its acts depend on one another.
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
 import { useRouter, useSearchParams } from 'next/navigation';
@@ -10,31 +9,25 @@ import type { Target } from '@/contract/target';
 import { queries, WINDOW } from '../data/queries';
 import { heardAs, speak } from '../desk/speech';
 import { dropQueues } from '../desk/desk-queue';
-import { useActs, type Act } from '../frame/acts';
-import { clashingPlaces, keepWords, type Choose } from '../frame/keep';
-import { whatIsWrong } from '../frame/what-is-wrong';
+import { useActs } from '../frame/acts';
 import { commandOf, useCommands } from '../keys/use-commands';
 import type { Command } from '../keys/commands';
-import type { NoteActions } from '../notes/note-actions';
 import { strings } from '../strings';
 import { asQuery, deskHref, galleyHref, printHref } from './address';
 import { BulkDialog, type BulkKind } from './bulk-dialog';
 import type { RuleTitle } from './facet-choice';
+import type { GalleyActions } from './galley-actions';
 import { GalleyLine, GroupHeading, type LineActs } from './line';
 import { ListMenu } from './list-menu';
+import { Nothing } from './nothing';
 import { ReplaceDialog } from './replace-dialog';
-import { ALL, isSelected, keyOf, lineTarget, NONE, select, sizeOf, targetOf, type Selection } from './selection';
+import { ALL, isSelected, keyOf, NONE, select, sizeOf, targetOf, type Selection } from './selection';
 import { SelectionBar } from './selection-bar';
 import { Sentence } from './sentence';
 import { useBulk } from './use-bulk';
+import { useLineActs } from './use-line-acts';
 import { useLines } from './use-lines';
-
-export interface GalleyActions {
-  notes: NoteActions;
-  choose: Choose;
-  draft(collection: string, target: Target, act: string): Promise<{ drafted: number; of: number }>;
-  answerDrafts(collection: string, target: Target, answer: 'accept' | 'reject', act: string): Promise<number>;
-}
+import { notedWhereabouts, useNotedWhereabouts } from './whereabouts';
 
 interface Props {
   collection: string;
@@ -65,12 +58,6 @@ const GRID: readonly (Command & `galley.${string}`)[] = [
   'galley.edit',
   'galley.open',
 ];
-
-/** Where the editor was in a view, kept with the entry of the browser's history. */
-interface Whereabouts {
-  current: number;
-  top: number;
-}
 
 /** The pictures of a collection as lines of a galley proof: a grid that is worked through by keyboard. */
 export function Galley({ collection, opened, rules, actions }: Props) {
@@ -129,29 +116,13 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   useEffect(() => {
     if (isOld || restored.current === viewKey) return;
     restored.current = viewKey;
-    const at = (history.state as { dettoGalley?: Whereabouts } | null)?.dettoGalley;
+    const at = notedWhereabouts();
     setSelection(NONE);
     setEditing(null);
     setCurrent(at ? Math.min(at.current, Math.max(0, total - 1)) : 0);
     if (at) requestAnimationFrame(() => window.scrollTo(0, at.top));
   }, [viewKey, isOld, total]);
-  useEffect(() => {
-    const note = () => {
-      const dettoGalley: Whereabouts = { current, top: window.scrollY };
-      history.replaceState({ ...(history.state as object | null), dettoGalley }, '');
-    };
-    const timer = setTimeout(note, 150);
-    const scrolled = () => {
-      clearTimeout(waiting);
-      waiting = setTimeout(note, 150);
-    };
-    let waiting = timer;
-    window.addEventListener('scroll', scrolled, { passive: true });
-    return () => {
-      clearTimeout(waiting);
-      window.removeEventListener('scroll', scrolled);
-    };
-  }, [current, viewKey]);
+  useNotedWhereabouts(current, viewKey);
 
   const show = useCallback(
     (changed: Partial<GalleyView>, how: 'push' | 'replace' = 'push') => {
@@ -177,83 +148,14 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   }, [client, collection]);
   useEffect(() => onTurn(() => void redraw()), [onTurn, redraw]);
 
-  /** Acts one after the other: the next one knows what the one before has saved. */
-  const latest = useRef<Promise<void>>(Promise.resolve());
-  /** Performs an act on some lines, says it and draws them again. */
-  const perform = useCallback(
-    (work: (act: string) => Promise<[message: string, act: Omit<Act, 'act'> | null]>): Promise<void> => {
-      const run = async () => {
-        const act = crypto.randomUUID();
-        try {
-          const [message, done] = await work(act);
-          did(message, done && { ...done, act });
-        } catch {
-          did((await whatIsWrong()) ?? strings.failed);
-        }
-        void redraw();
-      };
-      return (latest.current = latest.current.then(run));
-    },
-    [did, redraw],
+  const hrefOf = useCallback(
+    (l: Line) => deskHref(collection, l.id, view, l.isPlace ? l.appearanceId : undefined),
+    [collection, view],
   );
-  /** The state of the words that this window has made of lines itself, by their keys. */
-  const ownRevisions = useRef(new Map<number, number>());
-  const hrefOf = (l: Line) => deskHref(collection, l.id, view, l.isPlace ? l.appearanceId : undefined);
-  const nameOf = (l: Line) => strings.pictureName(l.name);
-
-  const keepAt = (l: Line, target: Target, text: string) =>
-    perform(async (act) => {
-      const since = Math.max(l.revision, ownRevisions.current.get(keyOf(l)) ?? 0);
-      const answer = await keepWords({ collection, target, text, act, since });
-      ownRevisions.current.set(keyOf(l), answer.revision);
-      if (answer.conflicts.length > 0) return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
-      const places = strings.places(answer.places);
-      return text === ''
-        ? [strings.undo.silenced(places), { what: strings.undo.decorative(nameOf(l)), href: hrefOf(l) }]
-        : [strings.undo.worded(places), { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) }];
-    });
+  const ownActs = useLineActs(collection, actions, titles, hrefOf, redraw);
   const lineActs: LineActs = {
-    say: (l, text) => keepAt(l, lineTarget(l), text),
+    ...ownActs,
     titles,
-    fix: (l, target, fix) => {
-      if (fix.kind === 'accept word')
-        void perform(async (act) => {
-          await actions.notes.acceptWord(collection, fix.word, act);
-          return [strings.notes.accepted(fix.word), { what: strings.undo.word(fix.word) }];
-        });
-      else void keepAt(l, target, fix.kind === 'mark decorative' ? '' : fix.text);
-    },
-    ignoreFinding: (l, target, rule, reason, by) =>
-      perform(async (act) => {
-        const places = await actions.notes.ignoreFinding(collection, target, { rule, reason, by, act });
-        const what = strings.undo.ignored(titles[rule] ?? rule, nameOf(l));
-        return [strings.notes.ignoredIn(strings.places(places)), { what, href: hrefOf(l) }];
-      }),
-    draft: (l) =>
-      void perform(async (act) => {
-        const { drafted, of } = await actions.draft(collection, lineTarget(l), act);
-        return [strings.undo.drafted(drafted, of), drafted > 0 ? { what: strings.undo.draftOf(nameOf(l)) } : null];
-      }),
-    accept: (l) =>
-      void perform(async (act) => {
-        const places = await actions.answerDrafts(collection, lineTarget(l), 'accept', act);
-        return [
-          strings.undo.worded(strings.places(places)),
-          { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) },
-        ];
-      }),
-    reject: (l) =>
-      void perform(async (act) => {
-        await actions.answerDrafts(collection, lineTarget(l), 'reject', act);
-        return [strings.undo.rejected, { what: strings.undo.rejection(nameOf(l)), href: hrefOf(l) }];
-      }),
-    choose: (l, conflict, choice) =>
-      perform(async (act) => {
-        const chosen = await actions.choose(collection, conflict, choice, act);
-        return chosen
-          ? [strings.conflict.chosen(nameOf(l)), { what: strings.undo.choice(nameOf(l)), href: hrefOf(l) }]
-          : [strings.conflict.late, null];
-      }),
     edit: (l, by = 0) => {
       if (by !== 0) return void editBeside(by);
       setEditing(l === null ? null : keyOf(l));
@@ -372,8 +274,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   };
   const selected = sizeOf(selection, total);
   useCommands({
-    'text.decorative': () =>
-      selected > 0 ? setAsking('decorative') : line ? void keepAt(line, lineTarget(line), '') : false,
+    'text.decorative': () => (selected > 0 ? setAsking('decorative') : line ? void lineActs.say(line, '') : false),
     'text.accept-draft': () =>
       selected > 0 ? setAsking('accept') : line?.draft ? lineActs.accept(line) : say(s.noDraft),
     'text.hear': () => {
@@ -491,15 +392,5 @@ export function Galley({ collection, opened, rules, actions }: Props) {
         />
       )}
     </div>
-  );
-}
-
-function Nothing({ view, all, collection }: { view: GalleyView; all: number; collection: string }) {
-  const s = strings.galley;
-  const isNarrowed = String(asQuery({ ...view, sort: 'reach', group: 'picture' })) !== '';
-  return (
-    <p className="px-7 py-10 text-[17px] text-ink-2">
-      {all === 0 ? s.nothingYet : s.none} {all > 0 && isNarrowed && <a href={galleyHref(collection)}>{s.showAll}</a>}
-    </p>
   );
 }

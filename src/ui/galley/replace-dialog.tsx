@@ -6,7 +6,7 @@ import type { BulkWork, TextChange } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
-import { usePreview } from './bulk-dialog';
+import { usePreview } from './use-bulk';
 
 interface Props {
   collection: string;

@@ -1,7 +1,7 @@
 'use client';
 
 import { useQueryClient } from '@tanstack/react-query';
-import { useCallback, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { BulkPreview, BulkState, BulkWork } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { fetchJson } from '../data/queries';
@@ -12,6 +12,9 @@ import { strings } from '../strings';
 /** Milliseconds between two looks at how far it is. */
 const POLL_MS = 400;
 
+/** Milliseconds after a change before the preview is asked for. */
+const PAUSE_MS = 250;
+
 const post = <T>(collection: string, body: object, signal?: AbortSignal): Promise<T> =>
   fetchJson<T>(`/api/collections/${collection}/bulk`, {
     method: 'POST',
@@ -19,9 +22,31 @@ const post = <T>(collection: string, body: object, signal?: AbortSignal): Promis
     ...(signal ? { signal } : {}),
   });
 
-/** What an act on many places would do. */
-export const previewBulk = (collection: string, target: Target, work: BulkWork, signal?: AbortSignal) =>
-  post<BulkPreview>(collection, { target, work }, signal);
+/**
+ * What some work would do; null until the server has said it.
+ *
+ * @param asked the work as JSON; null for nothing
+ */
+export function usePreview(collection: string, target: Target, asked: string | null): BulkPreview | null {
+  const [answer, setAnswer] = useState<{ asked: string; preview: BulkPreview } | null>(null);
+  const where = JSON.stringify(target);
+  useEffect(() => {
+    if (asked === null) return;
+    const stop = new AbortController();
+    const timer = setTimeout(() => {
+      const body = { target: JSON.parse(where) as Target, work: JSON.parse(asked) as BulkWork };
+      post<BulkPreview>(collection, body, stop.signal).then(
+        (preview) => setAnswer({ asked, preview }),
+        () => undefined,
+      );
+    }, PAUSE_MS);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [collection, where, asked]);
+  return answer?.asked === asked ? answer.preview : null;
+}
 
 /** Does acts on many places, says how far they are and what was done, and offers to undo it. */
 export function useBulk(collection: string) {
