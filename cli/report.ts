@@ -100,7 +100,7 @@ export function report(
           page: { ...page.reading, path: page.address, directives: page.directives },
           picture,
           appearance,
-          words: null,
+          texts: { words: null, title: null, caption: null },
           target: targetPath(page.address, appearance.context.control?.href ?? null),
           purpose: proposePurpose(appearance, picture).purpose,
           purposeSettled: false,

@@ -232,15 +232,16 @@ describe('what editors decide', () => {
     );
   });
 
-  test('credit and long description belong to the picture', async () => {
+  test('credit and the place of the long description belong to the picture', async () => {
     const { pictureId } = await at('a.html');
     const credit = { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' };
     await actions.recordCredit(ID, pictureId, credit, 'act-credit-1');
-    expect(await actions.saveLong(ID, pictureId, 'A dot, black.', 'act-long-1', '')).toBeNull();
-    // Written from a state that is not the latest: what stands is given back, and stays.
-    expect(await actions.saveLong(ID, pictureId, 'Another dot.', 'act-long-2', '')).toBe('A dot, black.');
+    await actions.placeLong(ID, pictureId, { stand: 'below', tie: 'aria-describedby' }, 'act-place-1');
     const [row] = await (await database()).select().from(picture).where(eq(picture.id, pictureId));
-    expect(row).toMatchObject({ longDescription: 'A dot, black.', credit: { credit: 'Ann Rendall' } });
+    expect(row).toMatchObject({
+      longPlacement: { stand: 'below', tie: 'aria-describedby' },
+      credit: { credit: 'Ann Rendall' },
+    });
   });
 });
 

@@ -16,10 +16,11 @@ import { collectionById, removeCollection, renameCollection as nameCollection } 
 import { inWords } from '@/server/http/answers';
 import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
+import { placeLongDescription, showCreditLine } from '@/server/catalogue/placement';
+import { STANDS, TIES, type Placement } from '@/core/model/texts';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
 import { leaveOut as setLeftOut } from '@/server/delivery/delivery';
 import { draftAppearances } from '@/server/drafting/drafts';
-import { saveLongDescription } from '@/server/wordings/long-description';
 import { placesOf } from '@/server/wordings/targets';
 import { chooseText, rejectDrafts, settlePurpose, acceptDrafts } from '@/server/wordings/wordings';
 
@@ -190,25 +191,21 @@ export async function recordCredit(
   await keepCredit(Collection.parse(collection), Id.parse(picture), SentCredit.parse(credit), Act.parse(act));
 }
 
-/**
- * Keeps the long description of a picture, in CommonMark; `''` takes it away.
- *
- * @returns what somebody else has saved since `base`, which stands then; null when it was kept
- */
-export async function saveLong(
-  collection: string,
-  picture: number,
-  text: string,
-  act: string,
-  base: string,
-): Promise<string | null> {
-  return saveLongDescription({
-    collectionId: Collection.parse(collection),
-    pictureId: Id.parse(picture),
-    text: z.string().max(50_000).parse(text),
-    act: Act.parse(act),
-    base: z.string().max(50_000).parse(base),
-  });
+const SentPlacement = z.object({ stand: z.enum(STANDS), tie: z.enum(TIES) });
+
+/** Chooses where the long description of a picture stands, and how it is tied to it. */
+export async function placeLong(collection: string, picture: number, placement: Placement, act: string): Promise<void> {
+  await placeLongDescription(
+    Collection.parse(collection),
+    Id.parse(picture),
+    SentPlacement.parse(placement),
+    Act.parse(act),
+  );
+}
+
+/** Puts the credit line below a picture at some places, or leaves it off. */
+export async function showCredit(collection: string, places: number[], isShown: boolean, act: string): Promise<void> {
+  await showCreditLine(Collection.parse(collection), Ids.parse(places), z.boolean().parse(isShown), Act.parse(act));
 }
 
 /** What a house style would change, on the collection's own texts. */

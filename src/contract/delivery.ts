@@ -4,8 +4,8 @@ import type { Change, Refusal } from '@/core/model/document';
 export interface DeliveryChange extends Change {
   appearanceId: number;
   pictureId: number;
-  /** What will be heard once the page is in place; null when it is not what was accepted. */
-  heard: string;
+  /** What will be heard once the page is in place; null where the change is to none of what is heard as its name. */
+  heard: string | null;
 }
 
 export interface DeliveryPage {
@@ -13,6 +13,8 @@ export interface DeliveryPage {
   title: string;
   /** Path in the ZIP. */
   file: string;
+  /** It is made by the delivery, and stood nowhere before. */
+  isNew: boolean;
   changes: DeliveryChange[];
   /** Words that cannot be put back, with the reason. */
   refusals: (Refusal & { appearanceId: number; pictureId: number })[];
@@ -20,8 +22,19 @@ export interface DeliveryPage {
   waiting: number;
   /** Of them, those that wait for somebody to choose between two texts. */
   conflicts: { appearanceId: number; pictureId: number; line: number }[];
-  /** Of them, those that an editor leaves out for now, with what they say; `''` is decorative. */
-  aside: { appearanceId: number; pictureId: number; line: number; text: string }[];
+  /** Of them, those that an editor leaves out for now, with their alt text; `''` is decorative, null for a place with other texts only. */
+  aside: { appearanceId: number; pictureId: number; line: number; text: string | null }[];
   /** Why the whole page is left out; null when it is delivered. */
   leftOut: Message | null;
+}
+
+/** A file that is to be renamed; links from elsewhere need its old address. */
+export interface Rename {
+  pictureId: number;
+  from: string;
+  to: string;
+  /** Places that show it. */
+  uses: number;
+  /** Another file is to get the same name in the same folder. */
+  isTaken: boolean;
 }

@@ -5,6 +5,7 @@ import type { Picture } from '@/core/model/picture';
 import type { RuleStyle } from '@/core/audit';
 import type { Credit } from '@/core/picture/credit';
 import type { TextLine, Thing } from '@/core/picture/recognised';
+import type { Placement } from '@/core/model/texts';
 import type { MetadataField } from '@/core/picture/metadata';
 import type { Kind } from '@/core/model/picture-analysis';
 import type { Orientation } from '@/core/picture/details';
@@ -36,18 +37,45 @@ export interface DeskPlace {
   worded: boolean;
   /** A draft that waits to be taken or refused. */
   waitingDraft: string | null;
+  title: FieldText;
+  caption: FieldText;
+  /** Whether the credit line of the picture is to stand below it here, and why it cannot. */
+  creditLine: { isShown: boolean; refused: Message | null };
   findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span' | 'also'> & { fixes: Fix[] })[];
   /** Ignored findings on the words as they are saved. */
   ignored: { rule: string; reason: string; by: string; at: string }[];
   history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
 }
 
-export interface LongText {
+/** One text that a field was given. */
+export interface TextVersion {
   id: number;
-  text: string;
+  /** `''` took the text away; null gave back what the page or the file says. */
+  text: string | null;
+  by: 'person' | 'page';
   state: 'accepted' | 'undone';
   act: string;
   at: string;
+}
+
+/** What became of a text that was to be kept in a field. */
+export interface FieldAnswer {
+  /** What somebody else has saved since the text that this one was written from; null when this one stands. */
+  theirs: string | null;
+  /** Places that have it now. */
+  places: number;
+}
+
+/** A text of a picture other than its alt text. */
+export interface FieldText {
+  /** As it will be once it is delivered; `''` for none. */
+  text: string;
+  /** What the page or the file says. */
+  found: string;
+  /** The latest first. */
+  history: TextVersion[];
+  /** Why it cannot be put there; null when it can. */
+  refused: Message | null;
 }
 
 /** What Detto saw in the picture; null parts were not looked for, or not yet. */
@@ -90,8 +118,10 @@ export interface DeskPicture {
   similar: { similarGroup: number; total: number; members: DeskLike[] } | null;
   /** As a person recorded it, completed by what the file says. */
   credit: Credit;
-  /** In CommonMark; `''` for none. Every text it was given, the latest first. */
-  longDescription: { text: string; history: LongText[] };
+  /** In CommonMark. It is refused where none of the listed places takes it; `places` is how many of them do. */
+  longDescription: FieldText & { placement: Placement; places: number };
+  /** The name of its file, and one made from its words; null where these make none. */
+  fileName: FieldText & { proposal: string | null };
   name: string | Message;
   addresses: string[];
   /** The shown place first; of very many, the first ones. */

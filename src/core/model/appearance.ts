@@ -93,6 +93,11 @@ export interface Context {
   before: string;
   after: string;
   caption: string | null;
+  /**
+   * What the source has for a caption: an element that holds plain text only, one that holds links or other markup, or a
+   * `figure` that takes a new one; null where there is none of these.
+   */
+  captionSlot: 'plain' | 'markup' | 'new' | null;
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;

@@ -1,4 +1,6 @@
+import type { Credit } from '../picture/credit';
 import type { Message } from './message';
+import type { Placement } from './texts';
 import type { StyleSheet } from '../formats/html/backgrounds';
 import type { PageReading } from './page';
 
@@ -23,25 +25,50 @@ export interface ReadContext {
   sheets?: readonly StyleSheet[];
 }
 
-/** The words that one appearance is to have; `''` makes it decorative. */
+/** The texts that one appearance is to have; those that are absent stay as they are. */
 export interface Edit {
   /** `Appearance.order` in the page as it was surveyed. */
   order: number;
-  text: string;
+  /** Alt text; `''` makes it decorative. */
+  text?: string;
+  /** `''` takes it away, as with the caption. */
+  title?: string;
+  caption?: string;
+  /** For a line below the picture; null takes away the one that was delivered. */
+  credit?: Credit | null;
+  /** Null takes away the one that was delivered. */
+  longDescription?: LongDescriptionEdit | null;
+  /** Id of the element that holds the long description: the same in every delivery, so that it is found again. */
+  id?: string;
 }
+
+export interface LongDescriptionEdit extends Placement {
+  /** CommonMark with tables. */
+  text: string;
+  /** What of: stands in the summary or the link, after "Long description:". */
+  name: string;
+  /** Address of the page that it stands on, as seen from this one; null where it stands on this one. */
+  href: string | null;
+}
+
+/** What of an appearance a change is made to: the attributes of its element, or something beside it. */
+export const PARTS = ['attributes', 'caption', 'credit', 'long-description'] as const;
+export type Part = (typeof PARTS)[number];
 
 /** One change of the source, for people to read before it is delivered. */
 export interface Change {
   order: number;
+  part: Part;
   line: number;
-  /** The whole start tag, decoded, before and after. */
+  /** The whole start tag, or what stands beside it, decoded, before and after; empty where nothing stands there. */
   before: string;
   after: string;
 }
 
-/** Words that cannot be put into the document, and why. */
+/** A text that cannot be put into the document, and why. */
 export interface Refusal {
   order: number;
+  part: Part;
   line: number;
   reason: Message;
 }

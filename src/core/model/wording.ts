@@ -38,6 +38,42 @@ export function withWords(a: Appearance, text: string): Appearance {
   };
 }
 
+/** Texts that are accepted and not in the page yet; null where the page stands. */
+export interface AcceptedTexts {
+  words: string | null;
+  title: string | null;
+  caption: string | null;
+}
+
+/** An appearance as it will be once all its accepted texts are in its page. Mirrors what `patchPage` writes. */
+export function withTexts(a: Appearance, { words, title, caption }: AcceptedTexts): Appearance {
+  let out = a;
+  if (caption !== null) out = { ...out, context: { ...out.context, caption: caption === '' ? null : caption } };
+  if (title !== null) out = withTitle(out, title);
+  return words === null ? out : withWords(out, words);
+}
+
+/** With another title, which is its name where nothing else names it (HTML-AAM 1.0, 4.1.9); `''` for none. */
+function withTitle(a: Appearance, title: string): Appearance {
+  const out = { ...a, markup: { ...a.markup, title: title === '' ? null : title } };
+  const { nameSource, hidden } = a.accessible;
+  if (nameSource !== 'title' && !(nameSource === null && a.accessible.name === '')) return out;
+  const isNamed = !isBlank(title);
+  // An empty alt alone is decorative; one beside a title is not.
+  const isSilent = !isNamed && a.markup.alt === '';
+  return {
+    ...out,
+    state: isNamed ? 'described' : isSilent ? 'decorative' : 'missing',
+    accessible: {
+      ...a.accessible,
+      name: isNamed ? title.replace(/\s+/g, ' ').trim() : '',
+      nameSource: isNamed ? 'title' : isSilent ? 'alt' : null,
+      ignored: hidden !== null || isSilent,
+    },
+    context: { ...a.context, control: nameControl(a, isNamed ? title : '') },
+  };
+}
+
 /** A control whose name comes from this picture takes its new words. */
 function nameControl(a: Appearance, text: string): Control | null {
   const c = a.context.control;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { baseName, hasExtension, isCode, isDeviceName } from './support/file-names';
+import { hasExtension, isCode, isDeviceName } from './support/file-names';
+import { fileNameOf } from '../picture/file-name';
 import { defineRule } from './support/rule';
 import { F30, HTML_ALT } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
@@ -25,7 +26,7 @@ function readsAsWords(text: string): boolean {
 /** Id of the message that says what kind of name a text is; null where it is none. */
 function reasonFor(text: string, src: string | null): string | null {
   if (src) {
-    const file = baseName(src);
+    const file = fileNameOf(src);
     const stem = file.replace(/\.[a-z0-9]{2,5}$/i, '');
     const plain = (s: string) => s.toLowerCase().replace(/[-_+ ]+/g, ' ');
     if (text.toLowerCase() === file.toLowerCase()) return 'file-name.own';

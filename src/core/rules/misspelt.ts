@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { languageName } from '../model/message';
 import { wordsOf } from '../words/graphemes';
-import { baseName } from './support/file-names';
+import { fileNameOf } from '../picture/file-name';
 import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
@@ -131,7 +131,7 @@ export default defineRule({
 function isFileName(words: string, { appearance, picture }: RuleContext): boolean {
   const plain = (text: string) => wordsOf(text.replace(/[_-]+/g, ' ')).join(' ');
   const src = appearance.markup.src ?? picture?.src ?? '';
-  return plain(words) === plain(baseName(src).replace(/\.[a-z0-9]{2,5}$/i, ''));
+  return plain(words) === plain(fileNameOf(src).replace(/\.[a-z0-9]{2,5}$/i, ''));
 }
 
 /** The wrong dictionary knows nothing. */

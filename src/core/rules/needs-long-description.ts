@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { defineRule } from './support/rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
+import { takesLongDescription } from '../formats/html/refusals';
 import { MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { lengthOf } from '../words/graphemes';
 
@@ -39,6 +40,11 @@ export default defineRule({
         html: '<img src="a.svg" alt="Tides in June"><details><summary>As text</summary>High at 7.</details>',
         purpose: 'complex',
       },
+      {
+        html: '<img src="a.svg" alt="Tides in June">',
+        purpose: 'complex',
+        pictures: { 'a.svg': { hasLongDescription: true } },
+      },
       { html: '<img src="a.jpg" alt="The ferry">' },
     ],
     fails: [
@@ -62,10 +68,11 @@ export default defineRule({
         message: 'It is complex, and no long description is attached.',
       },
       {
-        html: '<img src="a.svg" alt="Tides in June">',
+        html: '<img src="a.svg" alt="{{ name }}, tides in June">',
         purpose: 'complex',
         pictures: { 'a.svg': { hasLongDescription: true } },
-        message: 'It is complex, and no long description is attached. One is written here, but not on the page yet.',
+        message:
+          'It is complex, and no long description is attached. One is written, and Detto cannot put it into this page.',
       },
       {
         html: '<figure><img src="a.svg" alt="Tides in June"><figcaption>Tides</figcaption></figure>',
@@ -85,6 +92,7 @@ export default defineRule({
     )
       return null;
     if (a.accessible.descriptions.some((d) => d.leads === 'to text' || d.leads === 'elsewhere')) return null;
+    if (picture?.hasLongDescription && takesLongDescription(a)) return null;
     const length = lengthOf(a.context.caption ?? '');
     if (length >= caption) return null;
     const message: Message = {
@@ -93,9 +101,7 @@ export default defineRule({
     };
     return {
       outcome: 'cantTell',
-      message: picture?.hasLongDescription
-        ? { id: 'needs-long-description.not-delivered', values: { message } }
-        : message,
+      message: picture?.hasLongDescription ? { id: 'needs-long-description.refused', values: { message } } : message,
     };
   },
 });

@@ -1,37 +1,11 @@
 import { z } from 'zod';
 import type { Message } from '../model/message';
-import { wordsOf } from '../words/graphemes';
-import { baseName, isCode, isDeviceName } from './support/file-names';
-import { clipped, heardWords, languageWords } from './support/words';
-import decorationWithText from './decoration-with-text';
-import fileName from './file-name';
-import markupInText from './markup-in-text';
-import placeholder from './placeholder';
-import stuffed from './stuffed';
-import { defineRule, NO_KNOWLEDGE, type AppearanceRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import { isCode, isDeviceName } from './support/file-names';
+import { clipped, heardWords } from './support/words';
+import { fileNameOf } from '../picture/file-name';
+import { proposedStem } from './support/proposed-file-name';
+import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
-
-/** Rules whose findings say that the words do not say what the picture shows. */
-const WORD_RULES: readonly AppearanceRule<never>[] = [
-  decorationWithText,
-  fileName,
-  markupInText,
-  placeholder,
-  stuffed,
-] as unknown as readonly AppearanceRule<never>[];
-
-/** Words that a name needs. */
-const WORDS = 5;
-
-/** A hyphenated lower-case name out of a text; null where too little is left. */
-function nameFrom(text: string, context: RuleContext): string | null {
-  const lists = languageWords(context);
-  const plain = text.normalize('NFKD').replace(/\p{M}/gu, '').replace(/ß/g, 'ss').replace(/ø/gi, 'o');
-  const all = wordsOf(plain).map((w) => w.replace(/[^a-z0-9]/g, ''));
-  const content = all.filter((w) => w.length > 1 && !lists.some((l) => l.functionWords.has(w)));
-  return content.length < 2 ? null : content.slice(0, WORDS).join('-');
-}
 
 /** Id of the message that says why a name says nothing; null where it says something. */
 function reasonFor(stem: string): string | null {
@@ -81,14 +55,11 @@ export default defineRule({
     const said = contexts.find((s) => heardWords(s.appearance) !== null && s.purpose !== 'decorative');
     const src = said?.picture?.src ?? said?.appearance.markup.src;
     if (!said || !src || src.startsWith('data:')) return [];
-    const file = baseName(src);
+    const file = fileNameOf(src);
     const [, stem, extension] = /^(.*?)(\.[a-z0-9]{2,5})?$/i.exec(file)!;
     const id = reasonFor(stem!);
     if (!id) return [];
-    const words = heardWords(said.appearance)!;
-    // Words that are to be replaced themselves make no better name.
-    const areFine = !WORD_RULES.some((rule) => rule.check(said, rule.parameters.parse({}), NO_KNOWLEDGE) !== null);
-    const better = areFine && !isDeviceName(words) ? nameFrom(words, said) : null;
+    const better = proposedStem(said);
     const values = { file: clipped(file) };
     const message: Message = better
       ? {

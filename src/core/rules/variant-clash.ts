@@ -3,7 +3,7 @@ import type { Picture } from '../model/picture';
 import { groupBy } from '../group-by';
 import { sceneDifference } from '../picture/similarity';
 import { normalise, wordsKey } from '../words/graphemes';
-import { baseName } from './support/file-names';
+import { fileNameOf } from '../picture/file-name';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -25,7 +25,7 @@ function otherPicture(variant: Picture | null, img: RuleContext): RuleFinding | 
     outcome: 'cantTell',
     message: {
       id: 'variant-clash.other-picture',
-      values: { file: clipped(baseName(variant!.src ?? '')), text: clipped(normalise(words)) },
+      values: { file: clipped(fileNameOf(variant!.src ?? '')), text: clipped(normalise(words)) },
     },
   };
 }

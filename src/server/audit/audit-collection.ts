@@ -13,7 +13,7 @@ import { portionsOf, windows, type GroupColumn } from './portions';
 import { SIDE_BY_SIDE, ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
 
 /** Rises when rules, or what a finding holds, change: every collection is then audited once more at the next start. */
-export const AUDIT_VERSION = 3;
+export const AUDIT_VERSION = 4;
 /** Appearances that are audited together; more take memory, and are not faster. */
 const WINDOW = 1000;
 

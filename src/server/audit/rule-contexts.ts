@@ -20,7 +20,7 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
       id: appearance.id,
       pageId: appearance.pageId,
       reading: appearance.reading,
-      words: appearance.words,
+      texts: { words: appearance.words, title: appearance.title, caption: appearance.caption },
       purpose: appearance.purpose,
       purposeSettled: appearance.purposeSettled,
       picture: PICTURE_FACTS,
@@ -43,13 +43,13 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
     .limit(limit);
   const titles = await titlesOf(db, rows);
   const variants = await variantsOf(db, rows);
-  return rows.map(({ id, reading, words, picture: p, target, purpose, ...row }) => ({
+  return rows.map(({ id, reading, texts, picture: p, target, purpose, ...row }) => ({
     ...ruleContextOf({
       id: String(id),
       page: row.page,
       picture: toPicture(p),
       appearance: reading,
-      words,
+      texts,
       target,
       purpose: purpose as Purpose,
       purposeSettled: row.purposeSettled,

@@ -1,12 +1,13 @@
 import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
-import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import type { Counts } from '@/contract/galley';
 import type { Scope } from '@/contract/scope';
 import { isAnalysing } from '../jobs/progress';
 import { config } from '../config';
 import { database } from '../db/database';
+import { countWaiting } from './waiting';
 import { appearance, collection, conflict, page, picture, survey } from '../db/schema';
 import { countOf } from './states';
 
@@ -145,16 +146,18 @@ export async function countsOf(collectionId: string): Promise<Counts> {
     .select({ pages: sql`count(*)`.mapWith(Number) })
     .from(page)
     .where(and(eq(page.collectionId, collectionId), eq(page.gone, false)));
-  const [words] = await db
-    .select({ delivery: sql`count(*)`.mapWith(Number) })
-    .from(appearance)
-    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.words)));
   const [open] = await db
     .select({ conflicts: sql`count(*)`.mapWith(Number) })
     .from(conflict)
     .innerJoin(appearance, eq(appearance.id, conflict.appearanceId))
     .where(and(eq(conflict.collectionId, collectionId), isNull(conflict.settledAt), eq(appearance.gone, false)));
-  return { ...pictures!, ...pages!, ...words!, ...open!, revision: row?.revision ?? 0 };
+  return {
+    ...pictures!,
+    ...pages!,
+    delivery: await countWaiting(db, collectionId),
+    ...open!,
+    revision: row?.revision ?? 0,
+  };
 }
 
 /** The last survey of a collection, however it ended. */

@@ -1,4 +1,5 @@
 import type { Message } from '@/core/model/message';
+import { withTexts } from '@/core/model/wording';
 import { fileName } from './picture-files';
 import { and, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineGroup, LineNote, Lines } from '@/contract/galley';
@@ -140,7 +141,7 @@ function toLine(p: ListedRow, a: ShownAppearance, { view, draft, notes, conflict
     missing: p.missing,
     appearanceId: a.id,
     state: a.state,
-    heard: heard(a.reading, a.words),
+    heard: heard(a.reading, a.words, a.title),
     lang: a.reading.context.lang ?? a.lang,
     purpose: purposeNow(a),
     page: a.page || a.path,
@@ -180,6 +181,7 @@ export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
     place: appearance.place,
     reading: appearance.reading,
     words: appearance.words,
+    title: appearance.title,
     state: appearance.state,
     purpose: appearance.purpose,
     purposeSettled: appearance.purposeSettled,
@@ -272,9 +274,10 @@ export function purposeNow(a: { purpose: string; purposeSettled: boolean; words:
   return a.words === '' && !a.purposeSettled ? 'decorative' : (a.purpose as Purpose);
 }
 
-/** The words as they will be heard, as written, so that spans fit. */
-export function heard(reading: Appearance, words: string | null): string {
+/** The words as they will be heard, as written, so that spans fit; a new title counts where nothing else is heard. */
+export function heard(found: Appearance, words: string | null, title: string | null = null): string {
   if (words !== null) return words;
+  const reading = withTexts(found, { words, title, caption: null });
   if (reading.state !== 'described') return '';
   return (
     { alt: reading.markup.alt, 'aria-label': reading.markup.ariaLabel, title: reading.markup.title }[

@@ -1,4 +1,5 @@
 import { and, eq } from 'drizzle-orm';
+import { fileNameOf } from '@/core/picture/file-name';
 import { pictureType } from '@/core/picture/signatures';
 import { readFile } from '../blobs/blobs';
 import { sharedReaders } from '../workers/reader-pool';
@@ -63,15 +64,8 @@ export async function pictureName(collectionId: string, id: number): Promise<str
   return row?.src ? fileName(row.src) : null;
 }
 
-/** The last part of an address or path, as people read it. */
-export function fileName(src: string): string {
-  const last = src.split(/[?#]/)[0]!.split('/').pop() || src;
-  try {
-    return decodeURIComponent(last);
-  } catch {
-    return last;
-  }
-}
+/** What people call a file: the last part of its address or path. */
+export const fileName = (src: string): string => fileNameOf(src) || src;
 
 /** A thumbnail by the name of its stored file. */
 export async function foundThumb(sha256: string): Promise<Response> {

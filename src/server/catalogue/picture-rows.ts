@@ -18,7 +18,7 @@ const {
   rights,
   analysisVersion,
 } = picture;
-const hasLongDescription = sql<boolean>`${picture.longDescription} is not null`.as('has_long_description');
+const hasLongDescription = sql<boolean>`coalesce(${picture.longDescription}, '') <> ''`.as('has_long_description');
 const fields = sql<string | null>`${picture.fingerprint}->>'fields'`.as('fields');
 const ANALYSIS = {
   kind,
@@ -53,7 +53,7 @@ export type PictureRow = Pick<
 /** A row as the core knows a picture. */
 export function toPicture(row: PictureRow): Picture {
   const { id, sha256, type, bytes, width, height, src, broken, unread, lighter } = row;
-  const hasLongDescription = row.hasLongDescription ?? (row.longDescription ?? null) !== null;
+  const hasLongDescription = row.hasLongDescription ?? (row.longDescription ?? '') !== '';
   const analysis: PictureAnalysis | null =
     row.analysisVersion === 0
       ? null

@@ -19,6 +19,7 @@ import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
 import type { Message } from '@/core/model/message';
+import { TEXT_FIELDS, type Placement } from '@/core/model/texts';
 import type { PagePicture } from '@/core/model/page';
 import type { RuleStyle } from '@/core/audit';
 import type { DraftEvidence } from '@/core/draft/draft';
@@ -218,8 +219,12 @@ export const picture = pgTable(
     rights: json().$type<Rights>(),
     /** Credit, licence and source page, as a person recorded them. */
     credit: json().$type<Credit>(),
-    /** The accepted long description, in CommonMark; null for none. */
+    /** The accepted long description, in CommonMark; `''` takes a delivered one away, null for none. */
     longDescription: text(),
+    /** Where it is to stand; null where nobody has chosen. */
+    longPlacement: jsonb().$type<Placement>(),
+    /** What its file is to be called; null where its name stands. */
+    fileName: text(),
     /** Its rank in the order of work, the greatest first, and why. */
     urgency: real().notNull().default(0),
     urgencyReason: jsonb().$type<Message>(),
@@ -317,6 +322,11 @@ export const appearance = pgTable(
     evidence: jsonb().$type<Message[]>().notNull(),
     /** The accepted text that differs from the page; `''` for silence, null when the page stands. */
     words: text(),
+    /** The same for its title and its caption. */
+    title: text(),
+    caption: text(),
+    /** The credit line of the picture is to stand below it, or not any more; null when the page stands. */
+    creditLine: boolean(),
     /** An editor keeps its words out of the delivery for now. */
     leftOut: boolean().notNull().default(false),
     /** `collection.revision` when its words were last changed. */
@@ -333,7 +343,7 @@ export const appearance = pgTable(
     // What waits for delivery, which is little among very many.
     index('appearance_worded_index')
       .on(t.collectionId)
-      .where(sql`words is not null`),
+      .where(sql`words is not null or title is not null or caption is not null or credit_line is not null`),
   ],
 );
 
@@ -409,26 +419,32 @@ export const conflict = pgTable(
   ],
 );
 
-/** Append-only: every long description that a picture was given. */
-export const longDescription = pgTable(
-  'long_description',
+/** Append-only: every text other than its alt text that a picture, or a place of it, was given. */
+export const fieldText = pgTable(
+  'field_text',
   {
     id: id(),
     collectionId: text()
       .notNull()
       .references(() => collection.id, { onDelete: 'cascade' }),
+    field: text({ enum: TEXT_FIELDS }).notNull(),
     pictureId: integer()
       .notNull()
       .references(() => picture.id, { onDelete: 'cascade' }),
-    /** CommonMark; `''` takes it away. */
-    text: text().notNull(),
+    /** The place that a title or a caption is for; null for what belongs to the picture. */
+    appearanceId: integer().references(() => appearance.id, { onDelete: 'cascade' }),
+    /** A long description in CommonMark; `''` takes a text away, null gives back what the page or the file says. */
+    text: text(),
+    by: text({ enum: ['person', 'page'] })
+      .notNull()
+      .default('person'),
     state: text({ enum: ['accepted', 'undone'] }).notNull(),
     act: text().notNull(),
     /** It is undone because its act was, so redoing brings it back. */
     redoable: boolean().notNull().default(false),
     at: now(),
   },
-  (t) => [index().on(t.pictureId, t.id), index().on(t.collectionId, t.act)],
+  (t) => [index().on(t.pictureId, t.field, t.id), index().on(t.appearanceId), index().on(t.collectionId, t.act)],
 );
 
 export const finding = pgTable(
@@ -495,7 +511,7 @@ export const actStep = pgTable(
       .notNull()
       .references(() => collection.id, { onDelete: 'cascade' }),
     act: text().notNull(),
-    kind: text({ enum: ['purpose', 'credit', 'style', 'left-out'] }).notNull(),
+    kind: text({ enum: ['purpose', 'credit', 'style', 'left-out', 'placement', 'credit-line'] }).notNull(),
     /** Id of the appearance or picture; 0 for the collection. */
     target: integer().notNull(),
     before: jsonb(),

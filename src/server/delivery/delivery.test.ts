@@ -17,7 +17,8 @@ const { appearance, page } = await import('../db/schema');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
-const { deliver, fileFor, pastDeliveries, previewDelivery } = await import('./delivery');
+const { deliver, pastDeliveries, previewDelivery } = await import('./delivery');
+const { fileFor } = await import('./file-for');
 const { diffTarget, zipTarget } = await import('./downloads');
 const downloaded = async (target: typeof zipTarget) =>
   (await deliver(c, target, new AbortController().signal))[0]!.file!.bytes;

@@ -1,10 +1,11 @@
-import { positionOf } from '@/core/model/appearance';
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, desc, eq } from 'drizzle-orm';
 import PQueue from 'p-queue';
-import { decodedPath } from '@/core/formats/html/decoded-path';
-import { formatById } from '@/core/formats';
 import type { DeliveryPage } from '@/contract/delivery';
-import { refusalFor } from '@/core/formats/html/patch';
+import { groupBy } from '@/core/group-by';
+import { formatById } from '@/core/formats';
+import { refusalFor } from '@/core/formats/html/refusals';
+import { positionOf, takesNoWords } from '@/core/model/appearance';
+import type { Edit } from '@/core/model/document';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
@@ -14,105 +15,118 @@ import type { Collection } from '../catalogue/collections';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
-import { appearance, conflict, delivery, page } from '../db/schema';
+import { appearance, delivery } from '../db/schema';
 import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
+import { DescriptionPages } from './description-pages';
+import { fileFor } from './file-for';
+import { editFor, partsOf, waitingAppearances, type WaitingAppearance } from './page-edits';
 import type { DeliveryTarget, PreparedDocument, Receipt } from './target';
 
 const CONCURRENCY = 4;
 const NOT_KEPT: Message = { id: 'left-out.not-kept' };
 
-/** Works out every change that accepted words make to the pages as they are now. */
+/** Works out every change that accepted texts make to the pages as they are now, and the pages that are new. */
 async function prepare(c: Collection): Promise<PreparedDocument[]> {
-  const db = await database();
-  const rows = await db
-    .select({ appearance, page, open: conflict.id })
-    .from(appearance)
-    .innerJoin(page, eq(page.id, appearance.pageId))
-    .leftJoin(conflict, and(eq(conflict.appearanceId, appearance.id), isNull(conflict.settledAt)))
-    .where(and(eq(appearance.collectionId, c.id), eq(appearance.gone, false), sql`words is not null`))
-    .orderBy(page.path, appearance.position);
-  const byPage = new Map<number, typeof rows>();
-  for (const row of rows) byPage.set(row.page.id, [...(byPage.get(row.page.id) ?? []), row]);
+  const rows = await waitingAppearances(await database(), c.id);
+  const ownPages = new DescriptionPages(rows);
+  const byPage = groupBy(rows, (row) => row.page.id);
   const source = await openSource(c).catch((error: Error) => error);
   const queue = new PQueue({ concurrency: CONCURRENCY });
   try {
-    return await Promise.all(
-      [...byPage.values()].map((own) =>
-        queue.add(async () => {
-          const { page: p } = own[0]!;
-          const kept = await readFile(p.source).catch(() => null);
-          const before = kept ?? Buffer.alloc(0);
-          const leftOut =
-            source instanceof Error
-              ? plain(source.message)
-              : kept
-                ? await changedSince(source, p.path, kept)
-                : NOT_KEPT;
-          // Nothing is delivered where somebody has to choose first.
-          const conflicts = own
-            .filter((o) => o.open !== null)
-            .map(({ appearance: a }) => ({
-              appearanceId: a.id,
-              pictureId: a.pictureId,
-              line: positionOf(a.reading).line,
-            }));
-          const aside = own
-            .filter((o) => o.open === null && o.appearance.leftOut)
-            .map(({ appearance: a }) => ({
-              ...{ appearanceId: a.id, pictureId: a.pictureId, line: positionOf(a.reading).line },
-              text: a.words!,
-            }));
-          const base = {
-            ...{ path: p.path, title: p.title, file: fileFor(p.path), waiting: own.length },
-            ...{ conflicts, aside, leftOut, before },
-          };
-          if (leftOut !== null) return { ...base, after: before, changes: [], refusals: [] };
-          const settled = own.filter((o) => o.open === null && !o.appearance.leftOut);
-          return { ...base, ...(await write(before, p.transport, settled)) };
-        }),
-      ),
+    const pages = await Promise.all(
+      [...byPage.values()].map((own) => queue.add(() => preparePage(own, ownPages, source))),
     );
+    const written = new Set(pages.filter((p) => p.leftOut === null && p.changes.length > 0).map((p) => p.path));
+    return [...pages.filter((p) => p.waiting > 0), ...ownPages.documents(written)];
   } finally {
     if (!(source instanceof Error)) await source.close();
   }
 }
 
-/** Puts accepted words into a page, and reads it again to see that it says them. */
+async function preparePage(
+  own: readonly WaitingAppearance[],
+  ownPages: DescriptionPages,
+  source: Awaited<ReturnType<typeof openSource>> | Error,
+): Promise<PreparedDocument> {
+  const { page: p } = own[0]!;
+  const kept = await readFile(p.source).catch(() => null);
+  const before = kept ?? Buffer.alloc(0);
+  const leftOut =
+    source instanceof Error ? plain(source.message) : kept ? await changedSince(source, p.path, kept) : NOT_KEPT;
+  const spotOf = ({ appearance: a }: WaitingAppearance) => ({
+    ...{ appearanceId: a.id, pictureId: a.pictureId, line: positionOf(a.reading).line },
+  });
+  const edits = own.map((row) => ({ row, edit: editFor(row, ownPages) }));
+  // Nothing is delivered where somebody has to choose first.
+  const conflicts = own.filter((o) => o.open !== null).map(spotOf);
+  const aside = edits
+    .filter(({ row, edit }) => row.open === null && row.appearance.leftOut && partsOf(edit).length > 0)
+    .map(({ row }) => ({ ...spotOf(row), text: row.appearance.words }));
+  const base = {
+    ...{ path: p.path, title: p.title, file: fileFor(p.path), isNew: false },
+    ...{ conflicts, aside, leftOut, before },
+  };
+  if (leftOut !== null) {
+    const waiting = edits.reduce((sum, { edit }) => sum + partsOf(edit).length, 0);
+    return { ...base, waiting, after: before, changes: [], refusals: [] };
+  }
+  const settled = edits.filter(({ row }) => row.open === null && !row.appearance.leftOut);
+  const written = await write(before, p.transport, settled);
+  const waiting = written.changes.length + written.refusals.length + conflicts.length + aside.length;
+  return { ...base, waiting, ...written };
+}
+
+/** Puts accepted texts into a page, and reads it again to see that it says them. */
 async function write(
   before: Buffer,
   transport: string | null,
-  own: { appearance: typeof appearance.$inferSelect }[],
+  own: readonly { row: WaitingAppearance; edit: Edit }[],
 ): Promise<Pick<PreparedDocument, 'after' | 'changes' | 'refusals'>> {
-  const idOf = new Map(own.map(({ appearance: a }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]));
+  const idOf = new Map(
+    own.map(({ row: { appearance: a } }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]),
+  );
   // What a browser or a style sheet added is not among the appearances that the source itself shows.
-  const unwritable = own.flatMap(({ appearance: a }) => {
-    const reason = refusalFor(a.reading);
-    return reason ? [{ order: a.position, line: positionOf(a.reading).line, reason }] : [];
-  });
-  const writable = own.filter(({ appearance: a }) => refusalFor(a.reading) === null);
-  const edits = writable.map(({ appearance: a }) => ({ order: a.position, text: a.words! }));
+  const isInSource = ({ row }: (typeof own)[number]) =>
+    row.appearance.reading.location.kind !== 'script' && !takesNoWords(row.appearance.reading);
+  const unwritable = own
+    .filter((o) => !isInSource(o))
+    .flatMap(({ row, edit }) =>
+      partsOf(edit).map((part) => ({
+        ...{ order: edit.order, part, line: positionOf(row.appearance.reading).line },
+        reason: refusalFor(row.appearance.reading)!,
+      })),
+    );
+  const writable = own.filter((o) => isInSource(o) && partsOf(o.edit).length > 0);
   const format = formatById('html');
   const context = transport ? { transport } : {};
-  const patched = await format.write(before, edits, context);
+  const patched = await format.write(
+    before,
+    writable.map((o) => o.edit),
+    context,
+  );
   // The proof: what a reader of the new page gets is what was accepted.
   const again = (await format.read(patched.bytes, context)).appearances;
   const refusals = [...unwritable, ...patched.refusals].map((r) => ({ ...r, ...idOf.get(r.order)! }));
+  const textOf = new Map(writable.map(({ edit }) => [edit.order, edit.text]));
   const changes = patched.changes.map((change) => ({
     ...change,
     ...idOf.get(change.order)!,
-    heard: again[change.order]?.accessible.name ?? '',
+    heard:
+      change.part === 'attributes' && textOf.get(change.order) !== undefined
+        ? (again[change.order]?.accessible.name ?? '')
+        : null,
   }));
-  for (const { appearance: a } of writable) {
-    const wanted = writtenWords(withWords(a.reading, a.words!));
+  for (const { row, edit } of writable) {
+    if (edit.text === undefined) continue;
+    const a = row.appearance;
+    const wanted = writtenWords(withWords(a.reading, edit.text));
     const got = again[a.position] ? writtenWords(again[a.position]!) : null;
-    if (got !== wanted && !refusals.some((r) => r.order === a.position))
+    if (got !== wanted && !refusals.some((r) => r.order === a.position && r.part === 'attributes'))
       refusals.push({
-        order: a.position,
-        line: positionOf(a.reading).line,
+        ...{ order: a.position, part: 'attributes', line: positionOf(a.reading).line },
         reason: { id: 'refusal.not-heard' },
-        appearanceId: a.id,
-        pictureId: a.pictureId,
+        ...idOf.get(a.position)!,
       });
   }
   return { after: Buffer.from(patched.bytes), changes, refusals };
@@ -134,21 +148,6 @@ async function changedSince(
       values: { reason: error instanceof Skipped ? error.reason : plain(messageOf(error)) },
     };
   }
-}
-
-/** Where a page goes in the ZIP: a file's own path, an address as a server would keep it. */
-export function fileFor(path: string): string {
-  if (!/^https?:/.test(path)) return path;
-  const url = new URL(path);
-  let file = decodedPath(url.pathname).replace(/^\/+/, '').replace(/\\/g, '_');
-  file = file
-    .split('/')
-    .filter((part) => part !== '..' && part !== '.')
-    .join('/');
-  if (file === '' || url.pathname.endsWith('/'))
-    file = file === '' ? 'index.html' : `${file.replace(/\/$/, '')}/index.html`;
-  else if (!/\.[a-z0-9]{1,5}$/i.test(file)) file += '.html';
-  return url.search ? file.replace(/(\.[a-z0-9]+)$/i, `_${url.search.slice(1).replace(/[^\w=-]+/g, '_')}$1`) : file;
 }
 
 /** Every change, before it is taken. */

@@ -4,7 +4,7 @@ import type { DeliveryTarget, PreparedDocument } from './target';
 
 const pathsOf = (documents: readonly PreparedDocument[]) => documents.map((d) => d.path);
 
-/** A ZIP of the changed pages, and nothing else. */
+/** A ZIP of the changed and new pages, and nothing else. */
 export const zipTarget: DeliveryTarget = {
   id: 'zip',
   carriesPages: true,
@@ -30,7 +30,7 @@ export const diffTarget: DeliveryTarget = {
   async deliver(documents) {
     const patches = documents.map((d) =>
       createTwoFilesPatch(
-        `a/${Buffer.from(d.file).toString('latin1')}`,
+        d.isNew ? '/dev/null' : `a/${Buffer.from(d.file).toString('latin1')}`,
         `b/${Buffer.from(d.file).toString('latin1')}`,
         d.before.toString('latin1'),
         d.after.toString('latin1'),

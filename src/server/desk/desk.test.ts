@@ -17,13 +17,14 @@ const { insertCollection, collectionById, removeCollection, shelf, shelfLine, co
   await import('../catalogue/collections');
 const { addCollection, changeLimits } = await import('../intake/add-collection');
 const { closeDatabase, database } = await import('../db/database');
-const { longDescription, picture } = await import('../db/schema');
+const { fieldText, picture } = await import('../db/schema');
 const { startSurvey } = await import('../survey/surveys');
 const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { placesOf } = await import('../wordings/targets');
 const { saveWords, settlePurpose } = await import('../wordings/wordings');
 const { undoAct } = await import('../wordings/acts');
-const { saveLongDescription } = await import('../wordings/long-description');
+const { saveFieldText } = await import('../wordings/field-texts');
+const LONG = { field: 'long-description' as const, places: [] };
 const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
 const { galleyFacets, galleyLines } = await import('../catalogue/lines');
@@ -205,7 +206,7 @@ describe('the Desk', () => {
 
     const chartId = await pictureNamed('chart.png');
     const keep = (text: string, act: string) =>
-      saveLongDescription({ collectionId: id, pictureId: chartId, text, act });
+      saveFieldText({ ...LONG, collectionId: id, pictureId: chartId, text, act });
     await keep('## Lamps', 'first act');
     await keep('## Lamps\n\n- May: 5', 'first act');
     await keep('May: 5, June: 7', 'second act');
@@ -215,27 +216,28 @@ describe('the Desk', () => {
       ['May: 5, June: 7', 'accepted'],
       ['## Lamps\n\n- May: 5', 'accepted'],
     ]);
-    const message = (d: typeof told) => d.places[0]!.findings.find((f) => f.rule === 'needs-long-description')!.message;
-    expect(message(told).id).toBe('needs-long-description.not-delivered');
+    // It goes into the page with the next delivery, as alt texts do.
+    expect(rulesOf(told)).not.toContain('needs-long-description');
+    expect(told.longDescription).toMatchObject({ places: 1, refused: null, placement: { stand: 'details' } });
 
     expect(await undoAct(id, 'second act')).toBe(1);
     expect((await desk('chart.png')).longDescription.text).toBe('## Lamps\n\n- May: 5');
     await keep('', 'third act');
     const emptied = await desk('chart.png');
     expect(emptied.longDescription.text).toBe('');
-    expect(message(emptied).id).toBe('needs-long-description.complex');
+    expect(rulesOf(emptied)).toContain('needs-long-description');
 
     // Two windows: the later replaces nothing, and stays in the history.
-    const from = (text: string, act: string, base: string) =>
-      saveLongDescription({ collectionId: id, pictureId: chartId, text, act, base });
+    const from = async (text: string, act: string, base: string) =>
+      (await saveFieldText({ ...LONG, collectionId: id, pictureId: chartId, text, act, base })).theirs;
     expect(await from('First', 'window a', '')).toBeNull();
     expect(await from('Second', 'window b', '')).toBe('First');
     expect(await from('First, and more', 'window a', '')).toBeNull();
     const both = await desk('chart.png');
     expect(both.longDescription.text).toBe('First, and more');
     expect(both.longDescription.history.slice(0, 2).map((h) => [h.text, h.state])).toEqual([
-      ['Second', 'undone'],
       ['First, and more', 'accepted'],
+      ['Second', 'undone'],
     ]);
     expect(await from('Second', 'window b', 'First, and more')).toBeNull();
     expect((await desk('chart.png')).longDescription.text).toBe('Second');
@@ -243,9 +245,10 @@ describe('the Desk', () => {
   });
 
   test('a long description of a picture of another collection is not kept', async () => {
-    const rows = async () => (await (await database()).select().from(longDescription)).length;
+    const rows = async () => (await (await database()).select().from(fieldText)).length;
     const count = await rows();
-    await saveLongDescription({
+    await saveFieldText({
+      ...LONG,
       collectionId: 'elsewhere',
       pictureId: await pictureNamed('chart.png'),
       text: 'x',

@@ -5,12 +5,14 @@ import { creditFrom } from '@/core/picture/credit';
 import { answersFor } from '@/core/purpose/answers';
 import { RULES } from '@/core/rules';
 import { limitOf } from '@/core/house-style/house-style';
+import { withTexts } from '@/core/model/wording';
 import { ownTitle } from '@/core/words/page-title';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, ignoredFinding, wording } from '../db/schema';
 import { openConflicts } from '../wordings/conflicts';
-import { longDescriptionsOf } from '../wordings/long-description';
+import { fieldTextsOf } from '../wordings/field-texts';
+import { fileNameText, pictureTexts, placeTexts } from './desk-texts';
 import { draftFor } from '../drafting/drafts';
 import { similarOf, detailsOf } from './desk-picture';
 import { heard, nameOf, purposeNow } from '../catalogue/lines';
@@ -79,13 +81,16 @@ export async function deskPicture(
     .from(pictureSource)
     .where(eq(pictureSource.pictureId, pictureId));
   const known = toPicture(row);
+  const credit = creditFrom(row.credit, row.rights);
+  const texts = await fieldTextsOf(db, pictureId, ids);
   const places = rows.map(({ appearance: a, page: p, targetTitle }) => ({
     id: a.id,
     page: p,
     pageName: ownTitle(p.title) || p.path,
     targetTitle,
     reading: a.reading,
-    heard: heard(a.reading, a.words),
+    heard: heard(a.reading, a.words, a.title),
+    ...placeTexts(a, texts, credit),
     state: a.state,
     purpose: purposeNow(a),
     purposeSettled: a.purposeSettled,
@@ -121,8 +126,14 @@ export async function deskPicture(
     picture: { ...known, colours: row.colours },
     details: detailsOf(row),
     similar: await similarOf(db, row),
-    longDescription: { text: row.longDescription ?? '', history: await longDescriptionsOf(db, pictureId) },
-    credit: creditFrom(row.credit, row.rights),
+    ...pictureTexts(row, [rows[0]!.appearance, ...rows.slice(1).map((r) => r.appearance)], texts),
+    fileName: fileNameText(
+      c,
+      row,
+      { ...shown, id: String(shown.id), picture: known, appearance: withTexts(shown.reading, rows[0]!.appearance) },
+      texts,
+    ),
+    credit,
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,

@@ -3,14 +3,23 @@ import { and, inArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
 import { targetPath } from '@/core/formats/html/target';
-import { withWords, writtenWords } from '@/core/model/wording';
+import { withTexts, writtenWords } from '@/core/model/wording';
 import { proposePurpose } from '@/core/purpose/propose';
 import { keepFiles } from '../blobs/blobs';
 import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, page, picture, pictureSource, visit } from '../db/schema';
 import { short } from './frontier';
-import { appearancesBefore, keepPageChanges, pageChange, type AppearanceBefore, type PageChange } from './page-changes';
+import {
+  appearancesBefore,
+  keepPageChanges,
+  keepReplaced,
+  pageChange,
+  stillWaiting,
+  type AppearanceBefore,
+  type PageChange,
+  type Replaced,
+} from './page-changes';
 import type { GatheredPage } from './store';
 import type { PictureValues, WriteBuffer } from './write-buffer';
 
@@ -152,8 +161,9 @@ export class PageWriter {
     const again = [...pageIds].filter(([path]) => this.known.pages.has(path)).map(([, id]) => id);
     const before = await appearancesBefore(tx, again);
     const changes: PageChange[] = [];
+    const replaced: Replaced[] = [];
     const rows = pages.flatMap(({ gathered }) =>
-      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before, changes),
+      this.appearancesOf(gathered, pageIds.get(gathered.address)!, fileless, before, { changes, replaced }),
     );
     await insertRows(
       tx,
@@ -164,10 +174,12 @@ export class PageWriter {
         [
           ...(['pageId', 'pictureId', 'position', 'reading', 'state', 'wordsKey'] as const),
           ...(['place', 'target', 'purpose', 'purposeSure', 'evidence', 'words', 'surveyId', 'gone'] as const),
+          ...(['title', 'caption', 'creditLine'] as const),
         ],
       ),
     );
     await keepPageChanges(tx, this.collectionId, this.surveyId, changes);
+    await keepReplaced(tx, this.collectionId, this.surveyId, replaced);
     if (again.length > 0)
       await tx
         .update(appearance)
@@ -180,7 +192,7 @@ export class PageWriter {
     pageId: number,
     fileless: ReadonlyMap<string, Shown>,
     before: ReadonlyMap<string, AppearanceBefore>,
-    changes: PageChange[],
+    noted: { changes: PageChange[]; replaced: Replaced[] },
   ): (typeof appearance.$inferInsert)[] {
     const ranks = new Map<string, number>();
     return gathered.reading.appearances.map((reading) => {
@@ -194,10 +206,12 @@ export class PageWriter {
       const earlier = before.get(identity);
       const proposal = proposePurpose(reading, own);
       const change = earlier ? pageChange(identity, earlier, writtenWords(reading)) : null;
-      if (change) changes.push(change);
+      if (change) noted.changes.push(change);
+      const { replaced, ...waiting } = stillWaiting(earlier, reading);
+      if (replaced.length > 0) noted.replaced.push({ identity, fields: replaced });
       // Words that the page says by now need no delivery any more.
       const words = earlier && earlier.words !== writtenWords(reading) ? earlier.words : null;
-      const heard = words === null ? reading : withWords(reading, words);
+      const heard = withTexts(reading, { ...waiting, words });
       return {
         collectionId: this.collectionId,
         identity,
@@ -214,6 +228,7 @@ export class PageWriter {
         purposeSure: proposal.sure,
         evidence: proposal.evidence,
         words,
+        ...waiting,
         surveyId: this.surveyId,
         gone: false,
       };
@@ -230,7 +245,7 @@ export class PageWriter {
 }
 
 /** Rises with what a reading holds. */
-export const READER = 2;
+export const READER = 3;
 
 /** Of a picture that has no bytes. */
 export const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };

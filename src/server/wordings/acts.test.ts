@@ -20,7 +20,8 @@ const { leaveOut } = await import('../delivery/delivery');
 const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { redoAct, undoAct } = await import('./acts');
-const { saveLongDescription } = await import('./long-description');
+const { placeLongDescription, showCreditLine } = await import('../catalogue/placement');
+const { saveFieldText } = await import('./field-texts');
 const { acceptDrafts, chooseText, rejectDrafts, saveTexts, saveWords, settlePurpose } = await import('./wordings');
 const { openConflicts } = await import('./conflicts');
 
@@ -57,7 +58,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-const column = async <K extends 'words' | 'purpose' | 'leftOut' | 'state'>(key: K) => {
+const column = async <K extends keyof typeof appearance.$inferSelect>(key: K) => {
   const rows = await (await database()).select().from(appearance);
   return places.map((place) => rows.find((r) => r.id === place)![key]);
 };
@@ -139,10 +140,23 @@ test('what is ignored counts again, and what was shown again is ignored again', 
   await undoAct(id, 'act-ignore');
 });
 
-test('a long description comes back as it was', async () => {
-  const text = async () => (await (await database()).select().from(picture))[0]!.longDescription;
-  await saveLongDescription({ collectionId: id, pictureId, text: '## Parts', act: 'act-long' });
-  await turns('act-long', text, null);
+test('a long description and where it stands come back as they were', async () => {
+  const row = async () => (await (await database()).select().from(picture))[0]!;
+  const kept = { collectionId: id, pictureId, places: [] };
+  await saveFieldText({ ...kept, field: 'long-description', text: '## Parts', act: 'act-long' });
+  await turns('act-long', async () => (await row()).longDescription, null);
+  await placeLongDescription(id, pictureId, { stand: 'page', tie: 'aria-details' }, 'act-place');
+  await turns('act-place', async () => (await row()).longPlacement, null);
+});
+
+test('titles, captions, credit lines and file names come back as they were', async () => {
+  const kept = { collectionId: id, pictureId, places };
+  await saveFieldText({ ...kept, field: 'title', text: 'A tooltip', act: 'act-title' });
+  await turns('act-title', () => column('title'), [null, null, null]);
+  await saveFieldText({ ...kept, field: 'file-name', text: 'seal.gif', act: 'act-name' });
+  await turns('act-name', async () => (await (await database()).select().from(picture))[0]!.fileName, null);
+  await showCreditLine(id, places, true, 'act-line');
+  await turns('act-line', () => column('creditLine'), [null, null, null]);
 });
 
 test('a choice between two texts is open again, and settled again; a third text can be chosen', async () => {

@@ -1,5 +1,7 @@
+import { eq } from 'drizzle-orm';
 import { groupBy } from '@/core/group-by';
 import type { RuleStyle } from '@/core/audit';
+import type { Placement } from '@/core/model/texts';
 import type { Credit } from '@/core/picture/credit';
 import { auditChanged } from '../audit/audit-changes';
 import { applyStyle } from '../audit/house-style';
@@ -9,11 +11,11 @@ import { setCredit } from '../catalogue/credit';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import type { Queryable } from '../db/database';
-import { appearance } from '../db/schema';
+import { appearance, picture } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
 import { reopenConflicts, resettleConflicts } from './conflicts';
 import { picturesOf, PORTION, redoWordings, setPurpose, undoWordings, type SettledPurpose } from './history';
-import { turnLongDescription } from './long-description';
+import { turnFieldTexts } from './field-texts';
 import { applyHistory } from './wordings';
 
 type Direction = 'undo' | 'redo';
@@ -41,7 +43,7 @@ async function turnPortion(collectionId: string, act: string, direction: Directi
     else await resettleConflicts(tx, collectionId, act);
     await applyHistory(tx, collectionId, ids);
     const ignored = await turnIgnored(tx, collectionId, act, direction);
-    const long = await turnLongDescription(tx, collectionId, act, direction);
+    const fields = await turnFieldTexts(tx, collectionId, act, direction);
     const steps = await turnSteps(tx, collectionId, act, direction);
     for (const kind of STEP_KINDS) {
       const own = steps
@@ -51,10 +53,10 @@ async function turnPortion(collectionId: string, act: string, direction: Directi
     }
     const places = [...ids, ...ignored, ...steps.filter((s) => AT_PLACES.includes(s.kind)).map((s) => s.target)];
     const touched = (await picturesOf(tx, [...new Set(places)])).map((p) => p.id);
-    const others = steps.filter((s) => s.kind === 'credit').map((s) => s.target);
+    const others = steps.filter((s) => AT_PICTURES.includes(s.kind)).map((s) => s.target);
     return {
-      count: ids.length + ignored.length + long.length + steps.length,
-      pictures: steps.some((s) => s.kind === 'style') ? null : [...touched, ...long, ...others],
+      count: ids.length + ignored.length + Math.max(fields.places.length, fields.pictures.length) + steps.length,
+      pictures: steps.some((s) => s.kind === 'style') ? null : [...touched, ...fields.pictures, ...others],
     };
   });
   announceChange({ collectionId, pictures });
@@ -63,8 +65,9 @@ async function turnPortion(collectionId: string, act: string, direction: Directi
 
 type Turned = Step & { to: unknown };
 
-const STEP_KINDS: readonly StepKind[] = ['purpose', 'credit', 'style', 'left-out'];
-const AT_PLACES: readonly StepKind[] = ['purpose', 'left-out'];
+const STEP_KINDS: readonly StepKind[] = ['purpose', 'credit', 'style', 'left-out', 'placement', 'credit-line'];
+const AT_PLACES: readonly StepKind[] = ['purpose', 'left-out', 'credit-line'];
+const AT_PICTURES: readonly StepKind[] = ['credit', 'placement'];
 
 /** How each kind of step is taken, to what stood there before or after it. */
 const TAKE: Record<StepKind, (tx: Queryable, collectionId: string, steps: readonly Turned[]) => Promise<void>> = {
@@ -89,16 +92,25 @@ const TAKE: Record<StepKind, (tx: Queryable, collectionId: string, steps: readon
   async style(tx, collectionId, steps) {
     await applyStyle(tx, collectionId, steps.at(-1)!.to as RuleStyle);
   },
-  async 'left-out'(tx, _, steps) {
-    for (const leftOut of [true, false])
+  'left-out': (tx, _, steps) => turnFlag(tx, steps, (leftOut) => ({ leftOut: leftOut === true })),
+  'credit-line': (tx, _, steps) => turnFlag(tx, steps, (creditLine) => ({ creditLine })),
+  async placement(tx, _, steps) {
+    for (const { target, to } of steps)
       await tx
-        .update(appearance)
-        .set({ leftOut })
-        .where(
-          among(
-            appearance.id,
-            steps.filter((s) => s.to === leftOut).map((s) => s.target),
-          ),
-        );
+        .update(picture)
+        .set({ longPlacement: to as Placement | null })
+        .where(eq(picture.id, target));
   },
 };
+
+/** Sets what is either so or not at the places of steps. */
+async function turnFlag(
+  tx: Queryable,
+  steps: readonly Turned[],
+  flag: (to: boolean | null) => Partial<Pick<typeof appearance.$inferInsert, 'leftOut' | 'creditLine'>>,
+): Promise<void> {
+  for (const to of [true, false, null]) {
+    const places = steps.filter((s) => s.to === to).map((s) => s.target);
+    await tx.update(appearance).set(flag(to)).where(among(appearance.id, places));
+  }
+}

@@ -3,7 +3,7 @@ import type { Conflict } from '@/contract/conflict';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
-import { withWords, writtenWords } from '@/core/model/wording';
+import { withTexts, writtenWords } from '@/core/model/wording';
 import { auditChanged } from '../audit/audit-changes';
 import { recordSteps } from '../catalogue/act-steps';
 import { announceChange } from '../changes';
@@ -215,12 +215,15 @@ async function apply(
   const latest = sql<string | null>`(select w.text from wording w
     where w.appearance_id = appearance.id and w.state = 'accepted' order by w.id desc limit 1)`;
   const rows = await tx
-    .select({ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey, text: latest })
+    .select({
+      ...{ id: appearance.id, reading: appearance.reading, wordsKey: appearance.wordsKey, text: latest },
+      ...{ title: appearance.title, caption: appearance.caption },
+    })
     .from(appearance)
     .where(among(appearance.id, ids));
   const now = rows.map((row) => {
     const words = row.text === writtenWords(row.reading) ? null : row.text;
-    const heard = words === null ? row.reading : withWords(row.reading, words);
+    const heard = withTexts(row.reading, { ...row, words });
     return { id: row.id, words, state: heard.state, key: wordsGroup({ appearance: heard }) };
   });
   await tx.execute(sql`update ${appearance} set words = r.words, version = ${revision}, state = r.state, words_key = r.key

@@ -1,7 +1,7 @@
 /** @jest-environment jsdom */
 import { cleanup, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
+import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
 import { ActsProvider } from '../frame/acts';
 import { withoutNext } from '../testing/next';
 
@@ -12,6 +12,7 @@ afterEach(cleanup);
 
 const change = (more: Partial<DeliveryChange> = {}): DeliveryChange => ({
   order: 0,
+  part: 'attributes',
   line: 12,
   before: '<img src="quay.jpg">',
   after: '<img src="quay.jpg" alt="The quay">',
@@ -24,6 +25,7 @@ const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
   path: 'fares.html',
   title: 'Fares – Isle',
   file: 'fares.html',
+  isNew: false,
   changes: [],
   refusals: [],
   waiting: 0,
@@ -33,11 +35,11 @@ const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
   ...more,
 });
 const left: unknown[][] = [];
-const show = (pages: DeliveryPage[], drafts = 0) =>
+const show = (pages: DeliveryPage[], drafts = 0, renames: Rename[] = []) =>
   render(
     <ActsProvider collection="isle">
       <DeliveryView
-        {...{ collection: 'isle', pages, drafts, past: [] }}
+        {...{ collection: 'isle', pages, renames, drafts, past: [] }}
         surveyAgain={async () => {}}
         leaveOut={async (...all) => void left.push(all.slice(0, 3))}
       />
@@ -84,7 +86,9 @@ test('the head says what stays behind: changed pages, two texts, and what cannot
     page({ path: 'boats.html', title: 'Boats', waiting: 1, conflicts: [{ appearanceId: 8, pictureId: 9, line: 40 }] }),
     page({
       ...{ path: 'app.html', title: '', waiting: 1 },
-      refusals: [{ order: 0, line: 7, reason: { id: 'refusal.template' }, appearanceId: 5, pictureId: 6 }],
+      refusals: [
+        { order: 0, part: 'attributes', line: 7, reason: { id: 'refusal.template' }, appearanceId: 5, pictureId: 6 },
+      ],
     }),
   ]);
   const lead = screen.getByText(/^1 of 6 changes\./).textContent!;

@@ -4,15 +4,17 @@ import { diffWordsWithSpace } from 'diff';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
-import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
+import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
 import { ownTitle } from '@/core/words/page-title';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { strings } from '../strings';
+import { Renames } from './renames';
 
 interface Props {
   collection: string;
   pages: readonly DeliveryPage[];
+  renames: readonly Rename[];
   drafts: number;
   past: readonly { id: number; at: string; pages: number; changes: number }[];
   surveyAgain(form: FormData): Promise<void>;
@@ -21,7 +23,7 @@ interface Props {
 }
 
 /** Every change before it is taken, and the ways to take it. */
-export function DeliveryView({ collection, pages, drafts, past, surveyAgain, leaveOut }: Props) {
+export function DeliveryView({ collection, pages, renames, drafts, past, surveyAgain, leaveOut }: Props) {
   const s = strings.delivery;
   const router = useRouter();
   const { did, onTurn } = useActs();
@@ -61,7 +63,7 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain, lea
             .join(' ')}
         </p>
       )}
-      {pages.length === 0 && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
+      {pages.length === 0 && renames.length === 0 && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
       {drafts > 0 && <p className="mt-2 text-ink-2">{s.drafts(drafts)}</p>}
       {changes > 0 && (
         <>
@@ -91,6 +93,7 @@ export function DeliveryView({ collection, pages, drafts, past, surveyAgain, lea
           }
         />
       ))}
+      <Renames collection={collection} renames={renames} />
       {past.length > 0 && (
         <section className="mt-8" aria-labelledby="past">
           <h2 id="past" className="rule-below text-[16px] font-bold">
@@ -124,7 +127,10 @@ function PageChanges({
     <section className="mt-7">
       <h2 className="rule-below flex flex-wrap items-baseline justify-between gap-x-4 text-[16px] font-bold">
         <span className="break-words">{ownTitle(page.title) || page.path}</span>
-        <span className="font-code text-[13px] font-normal break-all text-ink-2">{page.path}</span>
+        <span className="font-code text-[13px] font-normal break-all text-ink-2">
+          {page.path}
+          {page.isNew && ` (${s.newPage})`}
+        </span>
       </h2>
       {page.leftOut !== null && (
         <div className="flex flex-wrap items-baseline gap-x-3 py-3">
@@ -141,7 +147,7 @@ function PageChanges({
       )}
       <ul>
         {page.changes.map((change) => (
-          <li key={change.order} className="border-b border-hair py-3">
+          <li key={`${change.order} ${change.part}`} className="border-b border-hair py-3">
             <ChangeView
               change={change}
               collection={collection}
@@ -153,7 +159,13 @@ function PageChanges({
           page.aside.map((a) => (
             <li key={a.appearanceId} className="border-b border-hair py-3 text-[14px]">
               <b className="text-look">{s.aside(a.line)}</b>{' '}
-              {a.text === '' ? strings.decorativeHere : <Heard text={a.text} lang={null} />}{' '}
+              {a.text === null ? (
+                s.otherTexts
+              ) : a.text === '' ? (
+                strings.decorativeHere
+              ) : (
+                <Heard text={a.text} lang={null} />
+              )}{' '}
               <button type="button" className="link" onClick={() => setLeftOut(a.appearanceId, a.line, false)}>
                 {s.putBack}
                 <span className="sr-only">: {s.line(a.line)}</span>
@@ -167,7 +179,7 @@ function PageChanges({
           </li>
         ))}
         {page.refusals.map((r) => (
-          <li key={r.order} className="border-b border-hair py-3 text-[14px]">
+          <li key={`${r.order} ${r.part}`} className="border-b border-hair py-3 text-[14px]">
             <b className="text-look">{s.refused}</b> {s.line(r.line)}: {strings.message(r.reason)}{' '}
             <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
               {strings.galley.fixes.desk}
@@ -194,12 +206,14 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
         {s.line(change.line)}
       </Link>
       <div className="grid gap-1">
-        <p className="source-line">
-          <span className="sr-only">{s.before}: </span>
-          {parts
-            .filter((p) => !p.added)
-            .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
-        </p>
+        {change.before !== '' && (
+          <p className="source-line">
+            <span className="sr-only">{s.before}: </span>
+            {parts
+              .filter((p) => !p.added)
+              .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
+          </p>
+        )}
         <p className="source-line">
           <span className="sr-only">{s.after}: </span>
           {parts
@@ -207,13 +221,7 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
             .map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
         </p>
         <p className="text-[13.5px] text-ink-2">
-          {change.heard ? (
-            <>
-              {s.heard} <Heard text={change.heard} lang={null} />
-            </>
-          ) : (
-            s.willBeSilent
-          )}{' '}
+          <WhatChanges change={change} />{' '}
           <button type="button" className="link" onClick={leaveOut}>
             {s.leaveOut}
             <span className="sr-only">: {s.line(change.line)}</span>
@@ -222,4 +230,19 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
       </div>
     </div>
   );
+}
+
+/** What of a picture a change is to: what will be heard of it, or the name of the text. */
+function WhatChanges({ change }: { change: DeliveryChange }) {
+  const s = strings.delivery;
+  if (change.heard !== null)
+    return change.heard === '' ? (
+      s.willBeSilent
+    ) : (
+      <>
+        {s.heard} <Heard text={change.heard} lang={null} />
+      </>
+    );
+  const done = change.before === '' ? s.added : change.after === '' ? s.takenAway : s.changed;
+  return `${s.parts[change.part]}: ${done}`;
 }

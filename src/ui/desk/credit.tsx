@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import type { DeskPlace } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings';
@@ -11,40 +12,82 @@ const s = strings.desk.details;
 interface CreditProps {
   credit: Credit;
   record(credit: Credit): Promise<void>;
+  /** The line below the picture at the shown place. */
+  line: DeskPlace['creditLine'];
+  /** Puts it there, or leaves it off; at how many places. */
+  places: number;
+  show(isShown: boolean): void;
 }
 
 /** Credit, licence and source page, and the line that says them. */
-export function CreditForm({ credit, record }: CreditProps) {
+export function CreditFold(props: CreditProps) {
+  const { credit } = props;
+  return (
+    <Fold title={s.credit} summary={creditLine(credit) || s.noCredit}>
+      <p className="mb-1.5 max-w-[72ch] text-[13.5px] text-ink-2">{s.creditAbout}</p>
+      <CreditForm key={JSON.stringify(credit)} {...props} />
+    </Fold>
+  );
+}
+
+function CreditForm({ credit, record, line: shown, places, show }: CreditProps) {
   const [fields, setFields] = useState(credit);
   const line = creditLine(fields);
   const changed = (['credit', 'licence', 'source'] as const).some((key) => fields[key] !== credit[key]);
   return (
-    <Fold title={s.credit} summary={line === '' ? s.noCredit : line}>
-      <form
-        className="grid max-w-[560px] gap-1.5 text-[14px]"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void record(fields);
-        }}
-      >
-        {(['credit', 'licence', 'source'] as const).map((key) => (
-          <label key={key} className="grid grid-cols-[70px_minmax(0,1fr)] items-baseline gap-2">
-            <span className="text-ink-2">{s.creditFields[key]}</span>
-            <input
-              className="field"
-              value={fields[key]}
-              maxLength={key === 'source' ? 2000 : 300}
-              onChange={(e) => setFields({ ...fields, [key]: e.target.value })}
-            />
-          </label>
-        ))}
-        <p className="fixes">
-          <button type="submit" className="link" disabled={!changed}>
-            {s.record}
-          </button>
-          {line !== '' && <Copy text={line} label={s.copyCredit} />}
-        </p>
-      </form>
-    </Fold>
+    <form
+      className="grid max-w-[560px] gap-1.5 text-[14px]"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void record(fields);
+      }}
+    >
+      {(['credit', 'licence', 'source'] as const).map((key) => (
+        <label key={key} className="grid grid-cols-[70px_minmax(0,1fr)] items-baseline gap-2">
+          <span className="text-ink-2">{s.creditFields[key]}</span>
+          <input
+            className="field"
+            value={fields[key]}
+            maxLength={key === 'source' ? 2000 : 300}
+            onChange={(e) => setFields({ ...fields, [key]: e.target.value })}
+          />
+        </label>
+      ))}
+      <Line line={line} shown={shown} places={places} show={show} />
+      <p className="fixes">
+        <button type="submit" className="link" disabled={!changed}>
+          {s.record}
+        </button>
+        {line !== '' && <Copy text={line} label={s.copyCredit} />}
+      </p>
+    </form>
+  );
+}
+
+interface LineProps {
+  line: string;
+  shown: CreditProps['line'];
+  places: number;
+  show(isShown: boolean): void;
+}
+
+/** Whether the line is to stand below the picture. */
+function Line({ line, shown, places, show }: LineProps) {
+  if (shown.refused)
+    return (
+      <p className="text-ink-2">
+        {s.noLine} {strings.message(shown.refused)}
+      </p>
+    );
+  return (
+    <label className="flex min-h-6 items-baseline gap-2">
+      <input
+        type="checkbox"
+        checked={shown.isShown}
+        disabled={line === '' && !shown.isShown}
+        onChange={(e) => show(e.target.checked)}
+      />
+      <span>{s.showLine(strings.places(places))}</span>
+    </label>
   );
 }

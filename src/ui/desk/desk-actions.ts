@@ -1,3 +1,4 @@
+import type { Placement } from '@/core/model/texts';
 import type { Credit } from '@/core/picture/credit';
 import type { Choose } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
@@ -9,6 +10,8 @@ export interface DeskActions {
   settle(collection: string, places: number[], purpose: string, act: string): Promise<number>;
   notes: NoteActions;
   record(collection: string, picture: number, credit: Credit, act: string): Promise<void>;
-  /** @returns what somebody else has saved since `base`, which stands then */
-  saveLong(collection: string, picture: number, text: string, act: string, base: string): Promise<string | null>;
+  /** Chooses where the long description stands. */
+  placeLong(collection: string, picture: number, placement: Placement, act: string): Promise<void>;
+  /** Puts the credit line below the picture at some places, or leaves it off. */
+  showCredit(collection: string, places: number[], isShown: boolean, act: string): Promise<void>;
 }

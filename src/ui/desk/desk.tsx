@@ -6,6 +6,7 @@ import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
 import type { Fix } from '@/core/model/finding';
+import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
 import { useActs } from '../frame/acts';
@@ -15,13 +16,14 @@ import { strings } from '../strings';
 import { takeArrival, takeTyped } from './arrival';
 import { moreUrgent, type Written } from './autosaver';
 import { DeskBar } from './bar';
-import { CreditForm } from './credit';
+import { CreditFold } from './credit';
 import type { DeskActions } from './desk-actions';
 import type { QueueStep } from './desk-queue';
 import { DraftView } from './draft';
 import { writeInto } from './field';
 import { History } from './history';
-import { LongDescription } from './long-description';
+import type { LongField } from './long-description';
+import { OtherTextsView } from './other-texts-view';
 import { Passage } from './passage';
 import { PictureFacts, Plate } from './plate';
 import { Places } from './places';
@@ -30,7 +32,7 @@ import { Alike } from './similar';
 import { heardAs, speak } from './speech';
 import { useAutosave } from './use-autosave';
 import { useFindings } from './use-findings';
-import { useLongDescription } from './use-long-description';
+import { placesFor, useOtherTexts } from './use-other-texts';
 import { useAnnouncedFindings } from './use-announced-findings';
 import { WritingPlace } from './writing-place';
 
@@ -53,7 +55,7 @@ interface Props {
 
 /** One picture at a time, with all that is needed to word it. */
 export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
-  const { choose, settle, notes, record, saveLong } = actions;
+  const { choose, settle, notes, record, placeLong, showCredit } = actions;
   const client = useQueryClient();
   const acts = useActs();
   const { did, remember, say, onTurn } = acts;
@@ -86,14 +88,18 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     data.revision,
   );
   const { saver } = autosave;
-  const longWriting = useRef<HTMLTextAreaElement>(null);
-  const long = useLongDescription(collection, picture, data.longDescription.text, longWriting, saveLong, (act) => {
-    if (act !== null) remember({ what: strings.undo.longDescription(name), act, href: own });
+  const longField = useRef<LongField>(null);
+  const { text, places } = autosave.value;
+  const others = useOtherTexts(collection, picture, data, places, (which, act) => {
+    if (act !== null) remember({ what: strings.undo.otherText(which, name), act, href: own });
     void refetch();
   });
-  const { text, places } = autosave.value;
+  const savers = [saver, ...Object.values(others).map((o) => o.saver)];
 
-  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText);
+  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText, {
+    title: others.title.text,
+    caption: others.caption.text,
+  });
   useAnnouncedFindings(text, findings, titles, say);
 
   const put = (words: string, by: Written['by']) => {
@@ -139,22 +145,29 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     say(whereabouts);
   }, [picture, whereabouts, say]);
 
+  const latest = useRef(savers);
+  useEffect(() => {
+    latest.current = savers;
+  });
   useEffect(
     () =>
       onTurn((act) => {
         // What is being written here and was not undone stays.
-        for (const one of [saver, long.saver]) if (one.currentAct === act) one.forget();
+        for (const one of latest.current) if (one.currentAct === act) one.forget();
         void refetch();
       }),
-    [onTurn, saver, long.saver, refetch],
+    [onTurn, refetch],
   );
 
   const wantsLong = shown.purpose === 'complex' || shown.findings.some((f) => f.rule === 'needs-long-description');
+  const creditPlaces = data.places
+    .filter((p) => p.creditLine.refused === null && (places === 'all' || places.has(p.id) || p === shown))
+    .map((p) => p.id);
   const namesControl = shown.reading.context.control?.text === '';
 
   /** Somebody has to choose first. */
   const isHeldBack = (): boolean => {
-    if (![saver, long.saver].some((one) => one.get().status === 'conflict')) return false;
+    if (!savers.some((one) => one.get().status === 'conflict')) return false;
     document.querySelector<HTMLElement>('[data-conflicts] button')?.focus();
     return true;
   };
@@ -243,7 +256,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
         view={view}
         rule={view.rule === 'any' ? null : (titles[view.rule] ?? view.rule)}
         name={name}
-        status={moreUrgent(autosave.status, long.status)}
+        status={Object.values(others).reduce((most, o) => moreUrgent(most, o.status), autosave.status)}
         decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
         previous={() => go('previous', 'look')}
         next={() => go('next', 'look')}
@@ -322,25 +335,43 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
               void refetch();
             }}
           />
-          <LongDescription
-            ref={longWriting}
-            text={long.text}
-            history={data.longDescription.history}
+          <OtherTextsView
+            data={data}
+            texts={others}
+            altText={text}
             lang={lang}
-            wanted={wantsLong}
             now={now}
-            change={long.change}
-            other={long.other}
-            choose={long.choose}
-            use={long.use}
+            places={{
+              title: placesFor('title', data.places, places).length,
+              caption: placesFor('caption', data.places, places).length,
+            }}
+            wantsLong={wantsLong}
+            longField={longField}
+            place={async (placement) => {
+              const act = crypto.randomUUID();
+              await placeLong(collection, picture, placement, act);
+              did(strings.desk.placement.chosen(placement.stand), {
+                what: strings.undo.placement(name),
+                act,
+                href: own,
+              });
+              void refetch();
+            }}
           />
-          <CreditForm
-            key={JSON.stringify(data.credit)}
+          <CreditFold
             credit={data.credit}
             record={async (credit) => {
               const act = crypto.randomUUID();
               await record(collection, picture, credit, act);
               did(strings.desk.details.recorded, { what: strings.undo.credit(name), act, href: own });
+              void refetch();
+            }}
+            line={shown.creditLine}
+            places={creditPlaces.length}
+            show={async (isShown) => {
+              const act = crypto.randomUUID();
+              await showCredit(collection, creditPlaces, isShown, act);
+              did(strings.desk.details.lineShown(isShown), { what: strings.undo.creditLine(name), act, href: own });
               void refetch();
             }}
           />
@@ -358,7 +389,10 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             lang={lang}
             collection={collection}
             say={(words) => put(words, 'person')}
-            describe={long.add}
+            describe={(lines) => {
+              others.long.change(withLines(others.long.text, lines));
+              longField.current?.focus();
+            }}
           />
           <Passage place={shown} text={text} lang={lang} />
           {data.similar && (

@@ -5,14 +5,15 @@ interface Props {
   /** The state of it, in one line. */
   summary: ReactNode;
   open?: boolean;
+  onToggle?(isOpen: boolean): void;
   ref?: Ref<HTMLDetailsElement>;
   children: ReactNode;
 }
 
 /** A part of the Desk that is folded to one line until it is wanted. */
-export function Fold({ title, summary, open = false, ref, children }: Props) {
+export function Fold({ title, summary, open = false, onToggle, ref, children }: Props) {
   return (
-    <details ref={ref} open={open} className="fold">
+    <details ref={ref} open={open} onToggle={(e) => onToggle?.(e.currentTarget.open)} className="fold">
       <summary>
         <b>{title}</b>
         <span className="min-w-0 text-ink-2">{summary}</span>

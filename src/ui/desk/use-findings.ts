@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { DeskPicture, DeskPlace } from '@/contract/desk';
-import { withWords } from '@/core/model/wording';
+import { withTexts } from '@/core/model/wording';
 import { strings } from '../strings';
 import { useLive } from './use-live';
 
@@ -9,22 +9,34 @@ import { useLive } from './use-live';
  *
  * @param text as it is written now
  * @param pageText as the page has it
+ * @param beside the title and the caption, as they are written now
  */
-export function useFindings(data: DeskPicture, place: DeskPlace, text: string, pageText: string) {
+export function useFindings(
+  data: DeskPicture,
+  place: DeskPlace,
+  text: string,
+  pageText: string,
+  { title, caption }: { title: string; caption: string },
+) {
   const task = useMemo(() => {
     const isEmpty = text.trim() === '';
-    const appearance = isEmpty ? place.reading : withWords(place.reading, text);
+    const words = !isEmpty ? text : place.state === 'decorative' ? '' : null;
+    const appearance = withTexts(place.reading, {
+      words,
+      title: title.trim() === place.title.found ? null : title.trim(),
+      caption: caption.trim() === place.caption.found ? null : caption.trim(),
+    });
     const context = {
       id: String(place.id),
       page: place.page,
       picture: data.picture,
-      appearance: isEmpty && place.state === 'decorative' ? withWords(place.reading, '') : appearance,
+      appearance,
       purpose: place.purpose,
       purposeSettled: place.purposeSettled,
       targetTitle: place.targetTitle,
     };
     return { style: data.style, phrases: data.phrases, context };
-  }, [data, place, text]);
+  }, [data, place, text, title, caption]);
   const live = useLive(task);
   const titles = useMemo(
     () =>

@@ -1,12 +1,13 @@
 'use client';
 
 import { useEffect, useSyncExternalStore } from 'react';
+import { TEXT_FIELDS, type TextField } from '@/core/model/texts';
 import type { Target } from '@/contract/target';
 import { useConnection } from '../data/data-provider';
-import { readBackup } from '../desk/autosaver';
+import { readBackup, type Backup } from '../desk/autosaver';
 import { strings } from '../strings';
 import { useActs } from './acts';
-import { keepWords } from './keep';
+import { keepText, keepWords } from './keep';
 import { backupsOf, onUnsaved, unsavedCount } from './unsaved';
 
 /** Milliseconds after which nobody is writing a text any more that a window left behind. */
@@ -42,18 +43,32 @@ async function sendLeft(
   let sent = 0;
   for (const key of backupsOf(localStorage, collection)) {
     const left = readBackup(localStorage.getItem(key));
-    const [picture] = key.split('/').slice(-2).map(Number);
+    const [at, of] = key.split('/').reverse() as [string, string];
+    const picture = Number(of);
     const isOpen = window.location.pathname.endsWith(`/desk/${picture}`);
-    if (!left?.places || !picture || isOpen || key.endsWith('/long') || Date.now() - left.at < LEFT_MS) continue;
-    const target: Target =
-      left.places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: left.places };
-    const text = left.text.trim() === '' ? null : left.text.trim();
-    const since = left.since === undefined ? {} : { since: left.since };
-    await keepWords({ collection, target, text, act: left.act, by: left.by, ...since });
+    if (!left?.places || !picture || isOpen || Date.now() - left.at < LEFT_MS) continue;
+    const [field] = at.split('@');
+    const parsed = TEXT_FIELDS.find((f) => f === field);
+    if (parsed) await sendField(collection, picture, parsed, left);
+    else await sendAltText(collection, picture, left);
     localStorage.removeItem(key);
     const href = `/c/${collection}/desk/${picture}`;
     remember({ what: strings.undo.leftText(left.text), act: left.act, href });
     sent++;
   }
   if (sent > 0) did(strings.connection.sent(sent));
+}
+
+async function sendAltText(collection: string, picture: number, left: Backup): Promise<void> {
+  const target: Target =
+    left.places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: left.places ?? [] };
+  const text = left.text.trim() === '' ? null : left.text.trim();
+  const since = left.since === undefined ? {} : { since: left.since };
+  await keepWords({ collection, target, text, act: left.act, by: left.by, ...since });
+}
+
+/** What others have saved since stands; this one is in the history, then. */
+async function sendField(collection: string, picture: number, field: TextField, left: Backup): Promise<void> {
+  const places = left.places === 'all' ? [] : (left.places ?? []);
+  await keepText({ collection, field, picture, places, text: left.text.trim(), act: left.act, base: left.base });
 }

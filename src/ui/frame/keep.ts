@@ -1,5 +1,7 @@
 import type { Conflict } from '@/contract/conflict';
+import type { FieldAnswer } from '@/contract/desk';
 import type { Target } from '@/contract/target';
+import type { TextField } from '@/core/model/texts';
 import { FetchError } from '../data/queries';
 
 /** What became of words that were to be kept. */
@@ -28,9 +30,31 @@ interface Asked {
  *
  * @throws FetchError when they could not be kept
  */
-export async function keepWords({ collection, ...asked }: Asked): Promise<KeepAnswer> {
+export const keepWords = ({ collection, ...asked }: Asked): Promise<KeepAnswer> =>
+  keep(`/api/collections/${collection}/wordings`, asked);
+
+interface AskedText {
+  collection: string;
+  field: TextField;
+  picture: number;
+  /** For a title or a caption: the places that it is for. */
+  places: readonly number[];
+  text: string | null;
+  act: string;
+  /** The text that it was written from. */
+  base?: string;
+}
+
+/**
+ * Keeps a text other than the alt text in the same way.
+ *
+ * @throws FetchError when it could not be kept
+ */
+export const keepText = ({ collection, ...asked }: AskedText): Promise<FieldAnswer> =>
+  keep(`/api/collections/${collection}/texts`, asked);
+
+async function keep<Answer>(address: string, asked: object): Promise<Answer> {
   const body = JSON.stringify(asked);
-  const address = `/api/collections/${collection}/wordings`;
   const response = await fetch(address, {
     method: 'PUT',
     body,
@@ -39,7 +63,7 @@ export async function keepWords({ collection, ...asked }: Asked): Promise<KeepAn
   }).catch((error: Error) => {
     throw new FetchError(0, error.message);
   });
-  const answer = (await response.json()) as KeepAnswer & { error?: string };
+  const answer = (await response.json()) as Answer & { error?: string };
   if (!response.ok && response.status !== 409) throw new FetchError(response.status, answer.error ?? '');
   return answer;
 }

@@ -14,6 +14,14 @@ const times = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-dig
 
 const languages = new Intl.DisplayNames('en', { type: 'language', fallback: 'code' });
 
+/** Texts of a picture besides its alt text, to stand before "of …". */
+const OTHER_TEXTS = {
+  title: 'title',
+  caption: 'caption',
+  long: 'long description',
+  fileName: 'file name',
+} as const;
+
 const DESK_STATES = { described: 'has alt text', decorative: 'decorative', missing: 'no alt text', draft: 'draft' };
 
 const n = (value: number) => numbers.format(value);
@@ -145,7 +153,7 @@ export const MESSAGES = {
     'It is complex, and {caption, plural, =0 {no long description is attached} one {all there is beside it is a caption of # character} other {all there is beside it is a caption of # characters}}.',
   'needs-long-description.text':
     'It contains {words} words of text, and {caption, plural, =0 {no long description is attached} one {all there is beside it is a caption of # character} other {all there is beside it is a caption of # characters}}.',
-  'needs-long-description.not-delivered': '{message} One is written here, but not on the page yet.',
+  'needs-long-description.refused': '{message} One is written, and Detto cannot put it into this page.',
   'no-alt.missing': 'There is no alt attribute: a listener hears the file name, or nothing.',
   'no-alt.caption':
     'There is no alt attribute: a listener hears the file name, or nothing. The caption does not stand in for it.',
@@ -579,6 +587,16 @@ export const MESSAGES = {
   'refusal.template': 'The tag holds template syntax; change the words in the template.',
   'refusal.labelledby': 'Its words are taken from another element by aria-labelledby; change that element.',
   'refusal.charset': 'The page is not valid {charset}; it would not come back unchanged.',
+  'refusal.no-title': 'This element has no title attribute.',
+  'refusal.no-figure': 'The picture is not in a figure, and has no caption that could be changed.',
+  'refusal.caption-markup':
+    'The caption holds links or other markup that a plain text would lose; change it in the page.',
+  'refusal.no-room': 'Nothing can stand below this kind of element; describe it in the text.',
+  'refusal.shared': 'Another picture has the same caption, with another text.',
+  'refusal.not-read': 'The new page would not say this text; something in its markup is in the way.',
+  'refusal.decorative': 'The picture is decorative or hidden in its places, or has a long description there already.',
+  'refusal.no-file': 'The picture has no file of its own.',
+  'refusal.other-host': 'The file is on {host}, which is not part of this site.',
   'refusal.not-heard': 'The new page would not say these words; something else names the picture there.',
   'left-out.not-kept': 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.',
   'left-out.changed': 'It has changed since the survey. Survey again, and the words stay with their pictures.',
@@ -736,7 +754,9 @@ export const strings = {
     /** What was done, to stand after "Undone:". */
     altText: (picture: string) => `alt text of ${picture}`,
     decorative: (picture: string) => `${picture} marked decorative`,
-    longDescription: (picture: string) => `long description of ${picture}`,
+    otherText: (text: keyof typeof OTHER_TEXTS, picture: string) => `${OTHER_TEXTS[text]} of ${picture}`,
+    placement: (picture: string) => `place of the long description of ${picture}`,
+    creditLine: (picture: string) => `credit line below ${picture}`,
     purpose: (picture: string) => `purpose of ${picture}`,
     credit: (picture: string) => `credit of ${picture}`,
     choice: (picture: string) => `choice between two texts of ${picture}`,
@@ -746,7 +766,7 @@ export const strings = {
     shownAgain: (rule: string, picture: string) => `“${rule}” shown again at ${picture}`,
     word: (word: string) => `“${word}” added to the word list`,
     houseStyle: 'house style',
-    leftText: (text: string) => `alt text “${text}”`,
+    leftText: (text: string) => `text “${text}”`,
     clashes: (places: string) =>
       `Not saved in ${places}: somebody else has worded them meanwhile. Choose between the texts on the Brief.`,
     dismiss: 'Dismiss',
@@ -1557,24 +1577,105 @@ export const strings = {
       outlineText: 'text',
       outlineThings: 'things',
       credit: 'Credit and licence',
+      creditAbout: 'Whose picture it is, on what terms, and where it was taken from.',
       noCredit: 'none recorded',
       creditFields: { credit: 'Credit', licence: 'Licence', source: 'Taken from' },
       record: 'Save credit',
       recorded: 'Credit saved.',
       copyCredit: 'Copy the line',
+      showLine: (places: string) => `Put this line below the picture in ${places}`,
+      noLine: 'This line cannot be put below the picture.',
+      lineShown: (isShown: boolean) =>
+        isShown ? 'The credit line will stand below the picture.' : 'The credit line will not stand below the picture.',
       lighter: (weight: string) => `Download a copy of ${weight}`,
+    },
+    field: {
+      none: 'none',
+      toGo: 'will be taken away',
+      refused: 'Detto cannot put it there.',
+      notSaved: (why: string) => `Not saved: ${why}.`,
+      takeBack: (found: string) => `Keep “${found}”`,
+      goes: (places: string) => `Goes into ${places}.`,
+      was: {
+        person: { accepted: 'written', undone: 'written, undone since' },
+        page: { accepted: 'changed on the page', undone: 'changed on the page, undone since' },
+      },
+      emptied: 'taken away',
+      givenBack: 'as the page says',
+    },
+    titleText: {
+      title: 'Title',
+      about:
+        'A tooltip that appears when a mouse rests on the picture. Touch and keyboard users never see it, so it can add to the alt text, not replace it.',
+      only: 'It is the only text of this picture; touch and keyboard users never see it',
+      repeats: 'It repeats the alt text; some screen readers say both',
+      decorative: 'The picture is decorative; its title is taken away, because it would be announced',
+    },
+    caption: {
+      title: 'Caption',
+      about:
+        'Text below the picture that everybody reads. It adds what the picture does not show, such as names, dates and places.',
+      repeats: 'It repeats the alt text; listeners hear the same words twice',
+    },
+    fileName: {
+      title: 'File name',
+      about:
+        'What the file is called in addresses and downloads; search engines read it. It is delivered as a list of renames with redirects, because links elsewhere may need the old name.',
+      use: (name: string) => `Use “${name}”`,
+      problems: {
+        empty: 'a file needs a name',
+        characters: 'only letters without accents, digits and - _ ~ . are safe in every address',
+        extension: 'the extension says what kind of file it is, and has to stay',
+      },
     },
     long: {
       title: 'Long description',
-      none: 'none',
+      about:
+        'What a short text cannot say: the figures of a chart, the words of a poster, the routes on a map. It stands on the page for everybody.',
       wanted: 'wanted: the picture holds more than a short text can say',
       field: 'Long description of this picture',
-      how: 'A line that begins with ## is a heading, one with - a list item.',
-      reads: 'As it reads',
+      loading: 'Opening the editor …',
+      how: 'Esc leaves the text. In a table, Tab goes from cell to cell.',
       copy: 'Copy as HTML',
-      copied: 'Copied. Put it next to the picture on its page.',
-      was: { accepted: 'written', undone: 'written, undone since' },
-      emptied: 'emptied',
+      copied: 'Copied.',
+    },
+    placement: {
+      legend: (places: number) =>
+        places === 1 ? 'Where it will stand' : `Where it will stand, in ${n(places)} places`,
+      stands: { below: 'Below the picture,', details: 'Folded below the picture,', page: 'On a page of its own,' },
+      about: { below: 'for everybody to read', details: 'opens when pressed', page: 'with a link below the picture' },
+      byLink: 'The link leads there, and aria-details ties the picture to the link.',
+      tiedBy: 'Tied to the picture by',
+      ties: {
+        'aria-details': 'Screen readers offer to go there; headings, lists and tables are kept.',
+        'aria-describedby': 'Screen readers say all of it after the alt text, in one go.',
+      },
+      chosen: (stand: 'below' | 'details' | 'page') =>
+        ({
+          below: 'The long description will stand below the picture.',
+          details: 'The long description will be folded below the picture.',
+          page: 'The long description will have a page of its own.',
+        })[stand],
+    },
+    rich: {
+      toolbar: 'Formatting',
+      heading: 'Heading',
+      subheading: 'Subheading',
+      list: 'List',
+      numbered: 'Numbered list',
+      bold: 'Bold',
+      italic: 'Italic',
+      link: 'Link',
+      table: 'Table',
+      addRow: 'Add row',
+      addColumn: 'Add column',
+      deleteRow: 'Delete row',
+      deleteColumn: 'Delete column',
+      deleteTable: 'Delete table',
+      address: 'Address',
+      setLink: 'Set link',
+      cancel: 'Cancel',
+      unsafe: 'A link may lead to a web address, a mail address, a telephone number or a place on the site.',
     },
     alike: {
       title: (total: number) => `${n(total)} that look alike`,
@@ -1620,7 +1721,7 @@ export const strings = {
     zip: 'Download changed pages (ZIP)',
     diff: 'Download changes (unified diff)',
     zipAbout:
-      'The ZIP holds the changed pages and nothing else. Only the attributes shown below differ; every other byte is as it was.',
+      'The ZIP holds the changed pages, new ones among them, and nothing else. Only what is shown below differs; every other byte is as it was.',
     page: (changes: number) => plural(changes, 'change'),
     /** What a script puts there stands in no line. */
     line: (line: number) => (line === 0 ? 'added by a script' : `line ${n(line)}`),
@@ -1628,6 +1729,26 @@ export const strings = {
     after: 'after',
     heard: 'will be heard',
     willBeSilent: 'will be decorative',
+    parts: {
+      attributes: 'Title',
+      caption: 'Caption',
+      credit: 'Credit line',
+      'long-description': 'Long description',
+    },
+    added: 'added',
+    takenAway: 'taken away',
+    changed: 'changed',
+    newPage: 'new page',
+    otherTexts: 'Its other texts',
+    renames: (files: string) => `${files} to rename`,
+    files: (count: number) => plural(count, 'file'),
+    renamesAbout:
+      'Rename the files where they are kept, and add the redirects to the server, so that old addresses still lead to them.',
+    renameTaken: 'Another file would get the same name. Choose another.',
+    rename: 'Rename',
+    renameTo: 'to',
+    renameList: 'Download the list (CSV)',
+    redirects: { apache: 'Redirects for Apache', nginx: 'Redirects for nginx' },
     leftOut: 'Left out.',
     behind: (delivered: number, of: number) => `${n(delivered)} of ${plural(of, 'change')}.`,
     changedPages: (changes: number, pages: string) =>

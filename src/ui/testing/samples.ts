@@ -1,5 +1,5 @@
 import type { Conflict } from '@/contract/conflict';
-import type { DeskLike, DeskPlace } from '@/contract/desk';
+import type { DeskLike, DeskPlace, FieldText } from '@/contract/desk';
 import type { Line } from '@/contract/galley';
 import { readSource } from '@/core/formats/html/read-page';
 
@@ -22,6 +22,9 @@ export const conflict = (more: Partial<Conflict> = {}): Conflict => ({
   ...more,
 });
 
+/** A text as the page says it. */
+export const fieldText = (found: string): FieldText => ({ text: found, found, history: [], refused: null });
+
 /** A place of the Desk as a page with this markup has it. */
 export function place(html: string, more: Partial<DeskPlace> = {}): DeskPlace {
   const reading = readSource(`<!doctype html><html lang="en"><title>Fares</title><body>${html}`).appearances[0]!;
@@ -40,6 +43,9 @@ export function place(html: string, more: Partial<DeskPlace> = {}): DeskPlace {
     answers: {},
     worded: false,
     waitingDraft: null,
+    title: fieldText(reading.markup.title ?? ''),
+    caption: fieldText(reading.context.caption ?? ''),
+    creditLine: { isShown: false, refused: null },
     findings: [],
     ignored: [],
     history: [],

@@ -66,3 +66,17 @@ export function scanAttributes(source: string, start: number, end: number): Sour
 export function findAttribute(attributes: SourceAttribute[], name: string): SourceAttribute | undefined {
   return attributes.find((a) => a.name.toLowerCase() === name);
 }
+
+/** Text in markup: ampersands and angle brackets become character references. */
+export const escapeText = (text: string): string =>
+  text
+    .replace(/&/g, '&amp;')
+    .replace(/</g, '&lt;')
+    .replace(/>/g, '&gt;')
+    .replace(/\u00a0/g, '&nbsp;');
+
+/** A value in an attribute: the quote in use becomes a character reference as well. */
+export function escapeValue(text: string, quote: string): string {
+  const safe = escapeText(text);
+  return quote === "'" ? safe.replace(/'/g, '&#39;') : safe.replace(/"/g, '&quot;');
+}

@@ -9,6 +9,7 @@ import {
 import { explicitRole, exposureOf, isFocusable, nameOf, type Exposure, type NameIndex } from './accname';
 import { appearanceElement } from './appearance-element';
 import { descriptionsOf } from './descriptions';
+import { captionElementOf } from './caption';
 import { candidatesOf, sourceOf } from './image-source';
 import { passageAround, type Chunk } from './passage';
 import {
@@ -153,7 +154,7 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
       lang: surroundings.lang,
       headings: found.headings,
       ...passageAround({ at: found.at, block: found.block, region: surroundings.region }, s.chunks),
-      caption: captionOf(surroundings.figure),
+      ...captionAt(node, surroundings.figure),
       control: controlOf(found, s.index, once.controls),
       run: once.runs.get(found) ?? null,
       heading: surroundings.heading ? collapse(textOf(surroundings.heading)) : null,
@@ -163,6 +164,14 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
     },
     layout,
     location,
+  };
+}
+
+function captionAt(node: Element, figure: Element | null): Pick<Appearance['context'], 'caption' | 'captionSlot'> {
+  const caption = captionElementOf(node, figure);
+  return {
+    caption: caption ? collapse(textOf(caption.element)) || null : null,
+    captionSlot: caption ? (caption.isPlain ? 'plain' : 'markup') : figure ? 'new' : null,
   };
 }
 
@@ -178,15 +187,6 @@ export function stateOf(node: Element, exposure: Exposure): State {
   }
   if (exposure.ignored) return 'decorative';
   return isBlank(exposure.name) || exposure.nameSource === 'default' ? 'missing' : 'described';
-}
-
-function captionOf(figure: Element | null): string | null {
-  if (!figure) return null;
-  // Of a figure in the figure, the caption is its own.
-  const skip = (n: Element) => n.tagName === 'figure';
-  for (const n of descendants(figure, { skip }))
-    if (isElement(n) && n.tagName === 'figcaption') return collapse(textOf(n)) || null;
-  return null;
 }
 
 function controlOf(found: Found, index: NameIndex, seen: Set<Element>): Control | null {

@@ -4,7 +4,7 @@ import { attr, isBlank, isElement, isText, parentOf, textOf, type Element, desce
 
 /** What a link to a longer description is called (G73; common practice), in the languages of the word lists. */
 const DESCRIPTION_LINK =
-  /^\[?(?:d|(?:long |full |text |image )?(?:description|transcript)|text(?: version| alternative)|described? (?:in|as) text|(?:lange |ausführliche )?(?:bild)?beschreibung|textfassung|description (?:longue|détaillée)|descripción (?:larga|detallada)|descrizione (?:lunga|estesa)|lange beschrijving|descrição (?:longa|detalhada))\]?(?:$|\s)/i;
+  /^\[?(?:d|(?:long |full |text |image )?(?:description|transcript)|text(?: version| alternative)|described? (?:in|as) text|(?:lange |ausführliche )?(?:bild)?beschreibung|textfassung|description (?:longue|détaillée)|descripción (?:larga|detallada)|descrizione (?:lunga|estesa)|lange beschrijving|descrição (?:longa|detalhada))\]?(?:$|[\s:])/i;
 
 /**
  * What is attached to a picture as a longer description: `aria-describedby` and `aria-details` (WAI-ARIA 1.2), `longdesc`
@@ -23,10 +23,19 @@ export function descriptionsOf(node: Element, figure: Element | null, index: Nam
   const details = after?.tagName === 'details' ? after : figure && find(figure, 'details');
   if (details)
     out.push({ by: 'details', target: '', leads: isBlank(textOf(details)) ? 'to an empty place' : 'to text' });
-  const href = after?.tagName === 'a' ? attr(after, 'href') : undefined;
-  if (after && href !== undefined && DESCRIPTION_LINK.test(textOf(after).trim()))
+  const link = after && onlyLinkIn(after);
+  const href = link ? attr(link, 'href') : undefined;
+  if (link && href !== undefined && DESCRIPTION_LINK.test(textOf(link).trim()))
     out.push({ by: 'link', target: href, leads: follow(href, index) });
   return out;
+}
+
+/** The link that an element is, or that is all there is in it. */
+function onlyLinkIn(element: Element): Element | null {
+  if (element.tagName === 'a') return element;
+  const parts = element.childNodes.filter((n) => !isText(n) || !isBlank(n.value));
+  const [only] = parts;
+  return parts.length === 1 && only && isElement(only) && only.tagName === 'a' ? only : null;
 }
 
 function leadsTo(id: string, index: NameIndex): Description['leads'] {

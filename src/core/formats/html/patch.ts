@@ -1,10 +1,13 @@
-import type { Message } from '../../model/message';
-import { positionOf, takesNoWords, type Appearance } from '../../model/appearance';
-import type { Change, Edit, Refusal } from '../../model/document';
-import { readSource } from './read-page';
-import { findAttribute, scanAttributes } from './attributes';
+import { positionOf, type Appearance } from '../../model/appearance';
+import type { Change, Edit, LongDescriptionEdit, Part, Refusal } from '../../model/document';
+import { longDescriptionHtml } from '../../words/long-description';
+import { escapeValue, findAttribute, scanAttributes } from './attributes';
+import { splicesBeside, textById, textOfHtml } from './beside';
 import { charsetOf, decodeText, encodeText, isAsciiTransparent, withReferences } from './charset';
-import { isBlank } from './tree';
+import { LocatedPage } from './located-page';
+import { readSource } from './read-page';
+import { refusalBeside, refusalFor, titleRefusalFor } from './refusals';
+import { attr, collapse, isBlank } from './tree';
 
 export interface PatchedPage {
   bytes: Buffer;
@@ -18,18 +21,14 @@ interface Splice {
   text: string;
 }
 
-/** Words in markup: ampersands, angle brackets and the quote in use become character references. */
-function escapeValue(text: string, quote: string): string {
-  const safe = text
-    .replace(/&/g, '&amp;')
-    .replace(/</g, '&lt;')
-    .replace(/>/g, '&gt;')
-    .replace(/\u00a0/g, '&nbsp;');
-  return quote === "'" ? safe.replace(/'/g, '&#39;') : safe.replace(/"/g, '&quot;');
+/** Attributes that an element is to have, and to lose. */
+interface WantedAttributes {
+  set: [name: string, value: string][];
+  drop: string[];
 }
 
-/** Which attributes carry the words of an appearance, and what each has to hold. */
-function attributesFor(a: Appearance, text: string): { set: [name: string, value: string][]; drop: string[] } {
+/** Which attributes carry the alt text of an appearance, and what each has to hold. */
+function altAttributes(a: Appearance, text: string): WantedAttributes {
   const takesAlt = a.element === 'img' || a.element === 'area' || a.element === 'input';
   if (!takesAlt) {
     if (text === '') return { set: [['aria-hidden', 'true']], drop: ['aria-label'] };
@@ -46,13 +45,32 @@ function attributesFor(a: Appearance, text: string): { set: [name: string, value
   return { set, drop };
 }
 
-/** Why no words can be put into the source for an appearance; null when they can. */
-export function refusalFor(a: Appearance): Message | null {
-  if (a.location.kind === 'script') return { id: 'refusal.script' };
-  if (takesNoWords(a)) return { id: `refusal.${a.element}` };
-  if (a.markup.templated) return { id: 'refusal.template' };
-  if (a.accessible.nameSource === 'aria-labelledby') return { id: 'refusal.labelledby' };
-  return null;
+/**
+ * What an edit asks of the attributes.
+ *
+ * @param tied value of an attribute that ties the picture to others of the page, as it is now
+ */
+function attributesFor(a: Appearance, edit: Edit, tied: (name: string) => string): WantedAttributes {
+  const { set, drop } = edit.text === undefined ? { set: [], drop: [] } : altAttributes(a, edit.text);
+  if (edit.title !== undefined && !drop.includes('title')) {
+    if (edit.title === '') drop.push('title');
+    else set.push(['title', edit.title]);
+  }
+  if (edit.longDescription === undefined || edit.id === undefined) return { set, drop };
+  const { longDescription: wanted, id } = edit;
+  for (const name of ['aria-details', 'aria-describedby']) {
+    const others = tied(name)
+      .split(/\s+/)
+      .filter((one) => one !== '' && one !== id);
+    // `aria-details` may lead to a link (WAI-ARIA 1.2, 6.6.18), which a description read out in one go would lose.
+    const tie = wanted?.href === null ? wanted.tie : 'aria-details';
+    const isTied = wanted !== null && tie === name;
+    const value = (isTied ? [...others, id] : others).join(' ');
+    if (value === tied(name).trim()) continue;
+    if (value === '') drop.push(name);
+    else set.push([name, value]);
+  }
+  return { set, drop };
 }
 
 /** Where the start tag of an appearance that stands in the source begins and ends. */
@@ -62,11 +80,7 @@ function tagOf({ location }: Appearance): { start: number; end: number } {
 }
 
 /** The splices that set and drop attributes of one start tag, in the source's own manner. */
-function spliceTag(
-  source: string,
-  tag: { start: number; end: number },
-  wanted: ReturnType<typeof attributesFor>,
-): Splice[] {
+function spliceTag(source: string, tag: { start: number; end: number }, wanted: WantedAttributes): Splice[] {
   const attributes = scanAttributes(source, tag.start, tag.end);
   const splices: Splice[] = [];
   const added: string[] = [];
@@ -102,8 +116,26 @@ function spliceTag(
   return splices;
 }
 
+/** Why parts of an edit cannot be made to an appearance. */
+function refusalsOf(a: Appearance, edit: Edit): Map<keyof Edit, Pick<Refusal, 'part' | 'reason'>> {
+  const out = new Map<keyof Edit, Pick<Refusal, 'part' | 'reason'>>();
+  const check = (field: keyof Edit, part: Part, reason: Refusal['reason'] | null) => {
+    if (edit[field] !== undefined && reason) out.set(field, { part, reason });
+  };
+  check('text', 'attributes', refusalFor(a));
+  check('title', 'attributes', titleRefusalFor(a));
+  check('caption', 'caption', refusalBeside(a, 'caption'));
+  check('credit', 'credit', refusalBeside(a, 'credit'));
+  check('longDescription', 'long-description', refusalBeside(a, 'long-description'));
+  return out;
+}
+
+/** Whether an edit needs more of the page than start tags. */
+const standsBeside = (edit: Edit): boolean =>
+  edit.caption !== undefined || edit.credit !== undefined || edit.longDescription !== undefined;
+
 /**
- * Puts words into a page by replacing only the bytes of the attributes concerned; every other byte stays,
+ * Puts texts into a page by replacing only the bytes of the attributes and elements concerned; every other byte stays,
  * whatever the encoding and the line ends.
  *
  * @throws RangeError when an edit names an appearance that the page does not have
@@ -123,40 +155,95 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
       changes: [],
       refusals: edits.map((e) => ({
         order: e.order,
+        part: 'attributes',
         line: reading[e.order] ? positionOf(reading[e.order]!).line : 0,
         reason: { id: 'refusal.charset', values: { charset } },
       })),
     };
 
   const encode = (s: string) => (inPlace ? encodeText(s, charset).toString('latin1') : withReferences(s, charset));
+  const decode = (s: string) => (inPlace ? decodeText(Buffer.from(s, 'latin1'), charset, { keepMark: true }) : s);
+  const page = edits.some(standsBeside) ? new LocatedPage(raw) : null;
+  const newline = raw.includes('\r\n') ? '\r\n' : '\n';
   const splices: Splice[] = [];
   const changes: Change[] = [];
   const refusals: Refusal[] = [];
+  const taken = new Map<string, string>();
   for (const edit of [...edits].sort((a, b) => a.order - b.order)) {
     const appearance = reading[edit.order];
     const place = located[edit.order];
     if (!appearance || !place) throw new RangeError(`The page has no appearance ${edit.order}.`);
     const { line } = positionOf(appearance);
-    const reason = refusalFor(appearance);
-    if (reason) {
-      refusals.push({ order: edit.order, line, reason });
-      continue;
-    }
-    const wanted = attributesFor(appearance, edit.text);
-    const own = spliceTag(raw, tagOf(place), wanted).map((s) => ({ ...s, text: encode(s.text) }));
+    const refused = refusalsOf(appearance, edit);
+    for (const one of refused.values()) refusals.push({ order: edit.order, line, ...one });
+    const wanted: Edit = { ...edit };
+    for (const field of refused.keys()) delete wanted[field];
+    if (Object.keys(wanted).every((field) => field === 'order' || field === 'id')) continue;
+
     const tag = tagOf(appearance);
+    const element = page?.elementAt(tagOf(place).start);
+    const attributes = attributesFor(appearance, wanted, (name) => decode((element && attr(element, name)) ?? ''));
     const before = text.slice(tag.start, tag.end);
-    const after = apply(before, spliceTag(before, { start: 0, end: before.length }, wanted));
-    if (before === after) continue;
-    for (const splice of own) splices.push(splice);
-    changes.push({ order: edit.order, line, before, after });
+    const after = apply(before, spliceTag(before, { start: 0, end: before.length }, attributes));
+    if (before !== after) {
+      for (const s of spliceTag(raw, tagOf(place), attributes)) splices.push({ ...s, text: encode(s.text) });
+      changes.push({ order: edit.order, part: 'attributes', line, before, after });
+    }
+    if (!page || !standsBeside(wanted)) continue;
+    const { lang } = appearance.context;
+    for (const { part, start, end, text: beside } of splicesBeside(page, tagOf(place).start, wanted, {
+      lang,
+      newline,
+    })) {
+      const encoded = encode(beside);
+      const old = raw.slice(start, end);
+      if (encoded === old) continue;
+      // What several pictures share is written once.
+      const key = part === 'long-description' ? `${part} ${edit.id}` : start === end ? null : `${start}`;
+      const earlier = key === null ? undefined : taken.get(key);
+      if (earlier !== undefined) {
+        if (earlier !== encoded && part !== 'long-description')
+          refusals.push({ order: edit.order, part, line, reason: { id: 'refusal.shared' } });
+        continue;
+      }
+      if (key !== null) taken.set(key, encoded);
+      splices.push({ start, end, text: encoded });
+      changes.push({ order: edit.order, part, line, before: decode(old).trim(), after: beside.trim() });
+    }
   }
   const patched = apply(raw, splices);
-  return {
-    bytes: inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset),
-    changes,
-    refusals,
-  };
+  const after = inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset);
+  for (const { order, part } of unproven(decodeText(after, charset, { keepMark: true }), edits)) {
+    if (refusals.some((r) => r.order === order && r.part === part)) continue;
+    refusals.push({ order, part, line: positionOf(reading[order]!).line, reason: { id: 'refusal.not-read' } });
+  }
+  return { bytes: after, changes, refusals };
+}
+
+/** What a page, read again, does not say although it was to say it; alt texts are proved by whoever knows what is heard. */
+function unproven(source: string, edits: readonly Edit[]): Pick<Refusal, 'order' | 'part'>[] {
+  const others = edits.filter((e) => e.title !== undefined || standsBeside(e));
+  if (others.length === 0) return [];
+  const read = readSource(source).appearances;
+  const page = others.some((e) => e.longDescription) ? new LocatedPage(source) : null;
+  return others.flatMap(({ order, text, title, caption, longDescription, id }) => {
+    const a = read[order];
+    const out: Pick<Refusal, 'order' | 'part'>[] = [];
+    // What becomes decorative loses its title.
+    const wantedTitle = text === '' ? '' : title;
+    if (title !== undefined && (a?.markup.title ?? '') !== wantedTitle) out.push({ order, part: 'attributes' });
+    if (caption !== undefined && (a?.context.caption ?? '') !== collapse(caption)) out.push({ order, part: 'caption' });
+    if (longDescription && !(page && id && a && saysDescription(page, id, longDescription, a)))
+      out.push({ order, part: 'long-description' });
+    return out;
+  });
+}
+
+/** Whether a page ties a picture to its long description, and says it where that stands on the page itself. */
+function saysDescription(page: LocatedPage, id: string, wanted: LongDescriptionEdit, a: Appearance): boolean {
+  const isTied = a.accessible.descriptions.some((d) => d.target === id && d.leads === 'to text');
+  if (!isTied || wanted.href !== null) return isTied;
+  return (textById(page, id) ?? '').endsWith(textOfHtml(longDescriptionHtml(wanted.text)));
 }
 
 function apply(source: string, splices: Splice[]): string {

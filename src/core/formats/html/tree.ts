@@ -32,6 +32,12 @@ export function parentOf(node: Node): ParentNode | null {
   return 'parentNode' in node ? (node.parentNode ?? null) : null;
 }
 
+/** The element around another; null for the outermost. */
+export function elementAbove(element: Element): Element | null {
+  const parent = parentOf(element);
+  return parent && isElement(parent) ? parent : null;
+}
+
 /** Collapses HTML's own white space (not nbsp), as a browser does before it says a name. */
 export function collapse(text: string): string {
   return text.replace(/[ \t\n\r\f]+/g, ' ').replace(/^ | $/g, '');

@@ -18,13 +18,3 @@ export function isCode(text: string): boolean {
     /^(?=(?:.*\d){4})(?=.*[a-z])[a-z0-9]{24,}$/i.test(text)
   );
 }
-
-/** The last part of an address, decoded. */
-export function baseName(src: string): string {
-  const last = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
-  try {
-    return decodeURIComponent(last);
-  } catch {
-    return last;
-  }
-}

@@ -1,6 +1,6 @@
 import type { Appearance, Purpose } from '../../model/appearance';
 import type { Picture } from '../../model/picture';
-import { withWords } from '../../model/wording';
+import { withTexts, type AcceptedTexts } from '../../model/wording';
 
 /** What an appearance's page says of itself. */
 export interface ContextPage {
@@ -37,8 +37,8 @@ export interface ContextSource extends Pick<
   RuleContext,
   'id' | 'page' | 'picture' | 'appearance' | 'purpose' | 'purposeSettled'
 > {
-  /** Accepted words that the page does not have yet; null for none. */
-  words: string | null;
+  /** What is accepted and not in the page yet. */
+  texts: AcceptedTexts;
   /** Path of the page that its link leads to, as pages are stored; null for none. */
   target: string | null;
   /** The picture at an address that is a candidate (`srcset`, `source`). */
@@ -49,7 +49,7 @@ export interface ContextSource extends Pick<
 
 /** An appearance as the rules see it, with the accepted words in place. */
 export function ruleContextOf(from: ContextSource): RuleContext {
-  const { id, page, picture, appearance, words, target, purpose, purposeSettled } = from;
+  const { id, page, picture, appearance, texts, target, purpose, purposeSettled } = from;
   const { path, lang, title, description, headings, directives } = page;
   return {
     id,
@@ -58,7 +58,7 @@ export function ruleContextOf(from: ContextSource): RuleContext {
     variants: appearance.markup.candidates
       .flatMap((c) => (c.address ? (from.pictureAt(c.address) ?? []) : []))
       .filter((v) => v.id !== picture?.id),
-    appearance: words === null ? appearance : withWords(appearance, words),
+    appearance: withTexts(appearance, texts),
     purpose,
     purposeSettled,
     targetTitle: (target === null ? undefined : from.titleAt(target)) ?? null,

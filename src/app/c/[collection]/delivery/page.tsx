@@ -1,6 +1,7 @@
 import { notFound } from 'next/navigation';
 import { collectionById } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
+import { renamesOf } from '@/server/delivery/renames';
 import { galleyFacets } from '@/server/catalogue/lines';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { FollowChanges } from '@/ui/data/follow-changes';
@@ -13,7 +14,12 @@ export const metadata = { title: strings.delivery.title };
 export default async function DeliveryPage({ params }: { params: Promise<{ collection: string }> }) {
   const c = await collectionById((await params).collection);
   if (!c) notFound();
-  const [pages, past, facets] = await Promise.all([previewDelivery(c), pastDeliveries(c.id), galleyFacets(c.id)]);
+  const [pages, renames, past, facets] = await Promise.all([
+    previewDelivery(c),
+    renamesOf(c),
+    pastDeliveries(c.id),
+    galleyFacets(c.id),
+  ]);
   const now = new Date();
   return (
     <div className="sheet">
@@ -21,6 +27,7 @@ export default async function DeliveryPage({ params }: { params: Promise<{ colle
       <DeliveryView
         collection={c.id}
         pages={pages}
+        renames={renames}
         drafts={facets.draft}
         past={past.map((p) => ({ ...p, at: strings.when(p.at, now) }))}
         surveyAgain={surveyAgain}

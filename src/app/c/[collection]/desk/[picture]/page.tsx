@@ -6,7 +6,16 @@ import { queueAt } from '@/server/catalogue/views';
 import { deskPicture } from '@/server/desk/desk';
 import { DeskRoom } from '@/ui/desk/desk-room';
 import { strings } from '@/ui/strings';
-import { acceptWord, bringBack, choose, ignoreFinding, recordCredit, saveLong, settle } from '../../../../actions';
+import {
+  acceptWord,
+  bringBack,
+  choose,
+  ignoreFinding,
+  placeLong,
+  recordCredit,
+  settle,
+  showCredit,
+} from '../../../../actions';
 
 export const dynamic = 'force-dynamic';
 interface Props {
@@ -41,7 +50,8 @@ export default async function DeskPage({ params, searchParams }: Props) {
         settle,
         notes: { ignoreFinding, bringBack, acceptWord },
         record: recordCredit,
-        saveLong,
+        placeLong,
+        showCredit,
       }}
     />
   );

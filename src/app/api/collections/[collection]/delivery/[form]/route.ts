@@ -1,6 +1,7 @@
 import { collectionById } from '@/server/catalogue/collections';
 import { deliver } from '@/server/delivery/delivery';
 import { DOWNLOADS } from '@/server/delivery/downloads';
+import { isRenameList, renameList } from '@/server/delivery/renames';
 import { answering, HttpError } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
@@ -9,15 +10,18 @@ interface Context {
   params: Promise<{ collection: string; form: string }>;
 }
 
-/** The changed pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked for. */
+/**
+ * The changed pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked
+ * for. Or the files to rename: `renames.csv`, and the redirects for two servers.
+ */
 export async function POST(request: Request, context: Context): Promise<Response> {
   return answering(async () => {
     const { collection, form } = await context.params;
     const c = await collectionById(collection);
     const target = Object.hasOwn(DOWNLOADS, form) ? DOWNLOADS[form] : undefined;
-    if (!c || !target) throw new HttpError(404, 'There is nothing here.');
-    const [receipt] = await deliver(c, target, request.signal);
-    const { name, type, bytes } = receipt!.file!;
+    if (!c || !(target || isRenameList(form))) throw new HttpError(404, 'There is nothing here.');
+    const file = target ? (await deliver(c, target, request.signal))[0]!.file! : await renameList(c, form);
+    const { name, type, bytes } = file;
     return new Response(new Uint8Array(bytes), {
       headers: {
         'content-type': type,

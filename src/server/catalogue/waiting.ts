@@ -1,0 +1,39 @@
+import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { PLACEABLE } from '@/core/formats/html/refusals';
+import type { Queryable } from '../db/database';
+import { appearance, picture } from '../db/schema';
+
+/** Tells the appearances that have a text of their own that their page does not say yet. */
+export const hasOwnTexts: SQL = sql`(${appearance.words} is not null or ${appearance.title} is not null
+  or ${appearance.caption} is not null or ${appearance.creditLine} is not null)`;
+
+/** Id of the element that holds the long description of a picture: the same in every delivery. */
+export const descriptionId: SQL<string> = sql<string>`('description-' || left(encode(sha256(convert_to(${picture.key}, 'UTF8')), 'hex'), 8))`;
+
+/** Tells the appearances that a long description is for, or was. */
+export const mayCarryDescription: SQL = sql`(${picture.longDescription} is not null
+  and ${appearance.reading}->>'element' in (${sql.join(
+    PLACEABLE.map((element) => sql`${element}`),
+    sql`, `,
+  )}))`;
+
+/** How many texts wait for delivery, and renamed files; a long description that was changed since counts once it is looked at. */
+export async function countWaiting(db: Queryable, collectionId: string): Promise<number> {
+  const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false));
+  const count = sql`count(*)`.mapWith(Number);
+  const [own] = await db.select({ count }).from(appearance).where(and(present, hasOwnTexts));
+  const isNew = sql`${picture.longDescription} <> '' and ${appearance.state} <> 'decorative'
+    and position(${descriptionId} in ${appearance.reading}->'accessible'->>'descriptions') = 0`;
+  const [described] = await db
+    .select({ count })
+    .from(appearance)
+    .innerJoin(picture, eq(picture.id, appearance.pictureId))
+    .where(and(present, mayCarryDescription, isNew));
+  const [renamed] = await db
+    .select({ count })
+    .from(picture)
+    .where(
+      and(eq(picture.collectionId, collectionId), sql`${picture.fileName} is not null and ${picture.appearances} > 0`),
+    );
+  return own!.count + described!.count + renamed!.count;
+}

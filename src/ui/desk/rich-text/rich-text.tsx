@@ -1,0 +1,75 @@
+'use client';
+
+import { EditorContent, useEditor } from '@tiptap/react';
+import { useEffect, useId, useRef } from 'react';
+import { strings } from '../../strings';
+import { EXTENSIONS } from './extensions';
+import { markdownOf, markdownParser } from './markdown';
+import { RichTextToolbar } from './toolbar';
+
+interface Props {
+  /** In CommonMark with tables. */
+  value: string;
+  label: string;
+  lang: string | null;
+  isWritten: boolean;
+  /** Rises with each wish to go to the end of the text; 0 for none. */
+  wish: number;
+  change(text: string): void;
+  leave(): void;
+}
+
+/** Writes headings, lists, tables and links as they will read. */
+export function RichText({ value, label, lang, isWritten, wish, change, leave }: Props) {
+  const id = useId();
+  // What the editor holds, as text: what comes from elsewhere replaces it, what was written here does not come back.
+  const held = useRef<string | null>(null);
+  const latest = useRef({ change, leave, isWritten });
+  useEffect(() => {
+    latest.current = { change, leave, isWritten };
+  });
+  const editor = useEditor({
+    extensions: EXTENSIONS,
+    immediatelyRender: false,
+    shouldRerenderOnTransaction: true,
+    injectCSS: false,
+    editorProps: {
+      attributes: () => ({
+        role: 'textbox',
+        'aria-multiline': 'true',
+        'aria-label': label,
+        'aria-describedby': id,
+        'data-written': latest.current.isWritten ? 'yes' : 'no',
+        ...(lang ? { lang } : {}),
+        dir: 'auto',
+        class: 'long-text rich-text',
+      }),
+      handleKeyDown: (_, event) => {
+        if (event.key !== 'Escape') return false;
+        latest.current.leave();
+        return true;
+      },
+    },
+    onUpdate: ({ editor: e }) => {
+      held.current = markdownOf(e.state.doc);
+      latest.current.change(held.current);
+    },
+  });
+  useEffect(() => {
+    if (!editor || value === held.current) return;
+    held.current = value;
+    editor.commands.setContent(markdownParser(editor.schema).parse(value).toJSON(), { emitUpdate: false });
+  }, [editor, value]);
+  useEffect(() => {
+    if (wish > 0) editor?.commands.focus('end');
+  }, [editor, wish]);
+  return (
+    <div className="max-w-[760px]">
+      {editor && <RichTextToolbar editor={editor} />}
+      <EditorContent editor={editor} />
+      <p id={id} className="mt-1 text-[13px] text-ink-2">
+        {strings.desk.long.how}
+      </p>
+    </div>
+  );
+}
