@@ -56,19 +56,29 @@ export function withTexts(a: Appearance, { words, title, caption }: AcceptedText
 /** With another title, which is its name where nothing else names it (HTML-AAM 1.0, 4.1.9); `''` for none. */
 function withTitle(a: Appearance, title: string): Appearance {
   const out = { ...a, markup: { ...a.markup, title: title === '' ? null : title } };
-  const { nameSource, hidden } = a.accessible;
-  if (nameSource !== 'title' && !(nameSource === null && a.accessible.name === '')) return out;
+  const { nameSource, hidden, name, ignored } = a.accessible;
+  if (hidden !== null || (ignored && a.markup.alt !== '')) return out;
   const isNamed = !isBlank(title);
-  // An empty alt alone is decorative; one beside a title is not.
-  const isSilent = !isNamed && a.markup.alt === '';
+  // A title beside an empty alt names nothing, and the picture is announced all the same (accname-cases.json).
+  if (a.markup.alt === '' && name === '')
+    return {
+      ...out,
+      state: isNamed ? 'missing' : 'decorative',
+      accessible: {
+        ...a.accessible,
+        ...(isNamed ? { role: 'image', nameSource: 'alt' } : { role: 'none', nameSource: null }),
+        ignored: !isNamed,
+      },
+    };
+  if (nameSource !== 'title' && name !== '') return out;
   return {
     ...out,
-    state: isNamed ? 'described' : isSilent ? 'decorative' : 'missing',
+    state: isNamed ? 'described' : 'missing',
     accessible: {
       ...a.accessible,
       name: isNamed ? title.replace(/\s+/g, ' ').trim() : '',
-      nameSource: isNamed ? 'title' : isSilent ? 'alt' : null,
-      ignored: hidden !== null || isSilent,
+      nameSource: isNamed ? 'title' : null,
+      ignored: false,
     },
     context: { ...a.context, control: nameControl(a, isNamed ? title : '') },
   };

@@ -21,7 +21,9 @@ export const mayCarryDescription: SQL = sql`(${picture.longDescription} is not n
 export async function countWaiting(db: Queryable, collectionId: string): Promise<number> {
   const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false));
   const count = sql`count(*)`.mapWith(Number);
-  const [own] = await db.select({ count }).from(appearance).where(and(present, hasOwnTexts));
+  const texts = sql`coalesce(sum((${appearance.words} is not null or ${appearance.title} is not null)::int
+    + (${appearance.caption} is not null)::int + (${appearance.creditLine} is not null)::int), 0)`.mapWith(Number);
+  const [own] = await db.select({ count: texts }).from(appearance).where(and(present, hasOwnTexts));
   const isNew = sql`${picture.longDescription} <> '' and ${appearance.state} <> 'decorative'
     and position(${descriptionId} in ${appearance.reading}->'accessible'->>'descriptions') = 0`;
   const [described] = await db

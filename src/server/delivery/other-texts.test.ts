@@ -122,10 +122,10 @@ test('a complex picture needs a long description; once one is accepted, it goes 
   expect((await countsOf(c.id)).delivery).toBe(2);
   const pages = new Map((await previewDelivery(c)).map((p) => [p.path, p]));
   expect([...pages.values()].map((p) => [p.path, p.refusals, p.changes.map((x) => x.part)])).toEqual([
-    ['index.html', [], ['attributes', 'long-description']],
-    ['more/again.html', [], ['attributes', 'long-description']],
+    ['index.html', [], ['long-description']],
+    ['more/again.html', [], ['long-description']],
   ]);
-  expect(pages.get('more/again.html')!.changes[1]!.after).toContain('Ausführliche Beschreibung: Gezeiten im Juni');
+  expect(pages.get('more/again.html')!.changes[0]!.after).toContain('Ausführliche Beschreibung: Gezeiten im Juni');
 });
 
 test('title, caption and credit line wait beside it, and the count says so', async () => {
@@ -135,8 +135,9 @@ test('title, caption and credit line wait beside it, and the count says so', asy
   await recordCredit(c.id, pictureId, { credit: 'Ann Roe', licence: '', source: '' }, 'act-credit');
   await showCreditLine(c.id, [id], true, 'act-line');
   const [first] = await previewDelivery(c);
-  expect(first!.changes.map((x) => x.part)).toEqual(['attributes', 'credit', 'long-description', 'caption']);
+  expect(first!.changes.map((x) => x.part)).toEqual(['attributes', 'credit', 'caption', 'long-description']);
   expect(first!.refusals).toEqual([]);
+  expect((await countsOf(c.id)).delivery).toBe(5);
 });
 
 test('published and surveyed again, everything is there: nothing waits, and every text is read from the page', async () => {

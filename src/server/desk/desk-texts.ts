@@ -32,7 +32,7 @@ export function placeTexts(
     return { text: a[field] ?? found, found, history: versionsIn(history, field, a.id), refused };
   };
   return {
-    title: textOf('title', titleRefusalFor(a.reading)),
+    title: textOf('title', titleRefusalFor(a.reading) ?? titleOfDecorative(a)),
     caption: textOf('caption', refusalBeside(a.reading, 'caption')),
     creditLine: {
       isShown: a.creditLine ?? saysCredit(a.reading, creditLine(credit)),
@@ -40,6 +40,12 @@ export function placeTexts(
     },
   };
 }
+
+/** A title would be announced where the picture is decorative; one that is there can be taken away. */
+const titleOfDecorative = (a: Appearance): Message | null =>
+  a.state === 'decorative' && (a.title ?? pageText(a.reading, 'title')) === ''
+    ? { id: 'refusal.decorative-title' }
+    : null;
 
 /** The texts that belong to a picture. @param places where it stands, the shown one first */
 export function pictureTexts(

@@ -1,6 +1,6 @@
 'use client';
 
-import { useState } from 'react';
+import { startTransition, useOptimistic, useState } from 'react';
 import type { DeskPlace } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { Copy } from '../primitives/copy';
@@ -16,7 +16,7 @@ interface CreditProps {
   line: DeskPlace['creditLine'];
   /** Puts it there, or leaves it off; at how many places. */
   places: number;
-  show(isShown: boolean): void;
+  show(isShown: boolean): Promise<void>;
 }
 
 /** Credit, licence and source page, and the line that says them. */
@@ -68,11 +68,12 @@ interface LineProps {
   line: string;
   shown: CreditProps['line'];
   places: number;
-  show(isShown: boolean): void;
+  show(isShown: boolean): Promise<void>;
 }
 
 /** Whether the line is to stand below the picture. */
 function Line({ line, shown, places, show }: LineProps) {
+  const [isShown, setShown] = useOptimistic(shown.isShown);
   if (shown.refused)
     return (
       <p className="text-ink-2">
@@ -83,9 +84,15 @@ function Line({ line, shown, places, show }: LineProps) {
     <label className="flex min-h-6 items-baseline gap-2">
       <input
         type="checkbox"
-        checked={shown.isShown}
-        disabled={line === '' && !shown.isShown}
-        onChange={(e) => show(e.target.checked)}
+        checked={isShown}
+        disabled={line === '' && !isShown}
+        onChange={(e) => {
+          const next = e.target.checked;
+          startTransition(async () => {
+            setShown(next);
+            await show(next);
+          });
+        }}
       />
       <span>{s.showLine(strings.places(places))}</span>
     </label>

@@ -4,7 +4,6 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import type { Purpose } from '@/core/model/appearance';
 import type { Fix } from '@/core/model/finding';
 import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
@@ -33,6 +32,7 @@ import { heardAs, speak } from './speech';
 import { useAutosave } from './use-autosave';
 import { useFindings } from './use-findings';
 import { placesFor, useOtherTexts } from './use-other-texts';
+import { usePictureActs } from './use-picture-acts';
 import { useAnnouncedFindings } from './use-announced-findings';
 import { WritingPlace } from './writing-place';
 
@@ -55,7 +55,7 @@ interface Props {
 
 /** One picture at a time, with all that is needed to word it. */
 export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
-  const { choose, settle, notes, record, placeLong, showCredit } = actions;
+  const { choose } = actions;
   const client = useQueryClient();
   const acts = useActs();
   const { did, remember, say, onTurn } = acts;
@@ -101,6 +101,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     caption: others.caption.text,
   });
   useAnnouncedFindings(text, findings, titles, say);
+  const pictureActs = usePictureActs({ collection, picture, data, href: own, titles, actions, refetch });
 
   const put = (words: string, by: Written['by']) => {
     if (writing.current) writeInto(writing.current, words);
@@ -210,27 +211,11 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   const apply = async (fix: Fix) => {
     if (fix.kind === 'mark decorative') await markDecorative();
     else if (fix.kind === 'use words') put(fix.text, 'person');
-    else {
-      const act = crypto.randomUUID();
-      await notes.acceptWord(collection, fix.word, act);
-      did(strings.notes.accepted(fix.word), { what: strings.undo.word(fix.word), act });
-      void refetch();
-    }
+    else await pictureActs.acceptWord(fix.word);
   };
   const ignoreFinding = async (rule: string, reason: string, by: string) => {
     await saver.flush();
-    const act = crypto.randomUUID();
-    const target: Target = { kind: 'places', places: [shown.id] };
-    const count = await notes.ignoreFinding(collection, target, { rule, reason, by, act });
-    const what = strings.undo.ignored(titles[rule] ?? rule, name);
-    did(strings.notes.ignoredIn(strings.places(count)), { what, act, href: own });
-    void refetch();
-  };
-  const bringBack = async (rule: string) => {
-    const act = crypto.randomUUID();
-    await notes.bringBack(collection, shown.id, rule, act);
-    did(strings.notes.broughtBack, { what: strings.undo.shownAgain(titles[rule] ?? rule, name), act, href: own });
-    void refetch();
+    await pictureActs.ignoreFinding(rule, reason, by);
   };
   const hear = () => {
     const words = text.trim();
@@ -310,7 +295,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             change={(next) => saver.change({ text: next, by: 'person' })}
             apply={(fix) => void apply(fix)}
             ignoreFinding={ignoreFinding}
-            bringBack={bringBack}
+            bringBack={pictureActs.bringBack}
             hear={hear}
             leave={() => heading.current?.focus()}
           />
@@ -327,13 +312,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             evidence={shown.evidence}
             sure={shown.purposeSure}
             known={shown.answers}
-            settle={async (purpose: Purpose) => {
-              const act = crypto.randomUUID();
-              await settle(collection, [shown.id], purpose, act);
-              const what = strings.undo.purpose(name);
-              did(strings.undo.settled(strings.desk.purposes[purpose].toLowerCase()), { what, act, href: own });
-              void refetch();
-            }}
+            settle={pictureActs.settlePurpose}
           />
           <OtherTextsView
             data={data}
@@ -347,33 +326,14 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             }}
             wantsLong={wantsLong}
             longField={longField}
-            place={async (placement) => {
-              const act = crypto.randomUUID();
-              await placeLong(collection, picture, placement, act);
-              did(strings.desk.placement.chosen(placement.stand), {
-                what: strings.undo.placement(name),
-                act,
-                href: own,
-              });
-              void refetch();
-            }}
+            place={pictureActs.placeDescription}
           />
           <CreditFold
             credit={data.credit}
-            record={async (credit) => {
-              const act = crypto.randomUUID();
-              await record(collection, picture, credit, act);
-              did(strings.desk.details.recorded, { what: strings.undo.credit(name), act, href: own });
-              void refetch();
-            }}
+            record={pictureActs.recordCredit}
             line={shown.creditLine}
             places={creditPlaces.length}
-            show={async (isShown) => {
-              const act = crypto.randomUUID();
-              await showCredit(collection, creditPlaces, isShown, act);
-              did(strings.desk.details.lineShown(isShown), { what: strings.undo.creditLine(name), act, href: own });
-              void refetch();
-            }}
+            show={(isShown) => pictureActs.showCreditLine(creditPlaces, isShown)}
           />
           <History
             place={shown}

@@ -33,7 +33,7 @@ interface Props {
   /** The picture holds more than a short text can say. */
   wanted: boolean;
   now: string;
-  place(placement: Placement): void;
+  place(placement: Placement): Promise<void>;
 }
 
 /** What a short text cannot say, written with headings, lists, tables and links, and where it will stand. */

@@ -22,7 +22,7 @@ interface Props {
   /** The picture holds more than a short text can say. */
   wantsLong: boolean;
   longField: Ref<LongField>;
-  place(placement: Placement): void;
+  place(placement: Placement): Promise<void>;
 }
 
 /** Title, caption, long description and file name: four texts that are easily taken for one another, each with its use. */

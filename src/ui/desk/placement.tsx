@@ -1,4 +1,4 @@
-import { useId } from 'react';
+import { startTransition, useId, useOptimistic } from 'react';
 import { STANDS, TIES, type Placement, type Tie } from '@/core/model/texts';
 import { strings } from '../strings';
 
@@ -6,21 +6,26 @@ interface Props {
   placement: Placement;
   /** Places of the picture that get it. */
   places: number;
-  place(placement: Placement): void;
+  place(placement: Placement): Promise<void>;
 }
 
 /** Where a long description will stand, and how the picture is tied to it. */
 export function PlacementChoice({ placement, places, place }: Props) {
   const s = strings.desk.placement;
   const id = useId();
-  const { stand, tie } = placement;
+  const [{ stand, tie }, setPlacement] = useOptimistic(placement);
+  const choose = (next: Placement) =>
+    startTransition(async () => {
+      setPlacement(next);
+      await place(next);
+    });
   return (
     <fieldset className="mt-3 text-[14px]">
       <legend className="font-bold">{s.legend(places)}</legend>
       <div className="mt-1 grid gap-1">
         {STANDS.map((one) => (
           <label key={one} className="flex min-h-6 items-baseline gap-2">
-            <input type="radio" name={id} checked={stand === one} onChange={() => place({ stand: one, tie })} />
+            <input type="radio" name={id} checked={stand === one} onChange={() => choose({ stand: one, tie })} />
             <span>
               {s.stands[one]} <span className="text-ink-2">{s.about[one]}</span>
             </span>
@@ -35,7 +40,7 @@ export function PlacementChoice({ placement, places, place }: Props) {
           <select
             className="pick"
             value={tie}
-            onChange={(e) => place({ stand, tie: e.target.value as Tie })}
+            onChange={(e) => choose({ stand, tie: e.target.value as Tie })}
             aria-describedby={`${id}-tie`}
           >
             {TIES.map((one) => (

@@ -588,6 +588,7 @@ export const MESSAGES = {
   'refusal.labelledby': 'Its words are taken from another element by aria-labelledby; change that element.',
   'refusal.charset': 'The page is not valid {charset}; it would not come back unchanged.',
   'refusal.no-title': 'This element has no title attribute.',
+  'refusal.decorative-title': 'The picture is decorative; a title would be announced.',
   'refusal.no-figure': 'The picture is not in a figure, and has no caption that could be changed.',
   'refusal.caption-markup':
     'The caption holds links or other markup that a plain text would lose; change it in the page.',
@@ -1609,7 +1610,7 @@ export const strings = {
         'A tooltip that appears when a mouse rests on the picture. Touch and keyboard users never see it, so it can add to the alt text, not replace it.',
       only: 'It is the only text of this picture; touch and keyboard users never see it',
       repeats: 'It repeats the alt text; some screen readers say both',
-      decorative: 'The picture is decorative; its title is taken away, because it would be announced',
+      decorative: 'The picture is decorative; its title is announced all the same',
     },
     caption: {
       title: 'Caption',

@@ -181,3 +181,13 @@ describe('a credit line', () => {
     expect(patched(first, { credit: null })).toBe(html);
   });
 });
+
+test('what ties a picture to its description is shown as one change with it', () => {
+  const { changes } = patch('<body><p><img src=a></p>', { longDescription: long() });
+  expect(changes).toEqual([
+    {
+      ...{ order: 0, part: 'long-description', line: 1, before: '<img src=a>' },
+      after: `<img src=a aria-details="tides">\n${DETAILS}`,
+    },
+  ]);
+});

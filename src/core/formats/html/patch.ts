@@ -185,12 +185,16 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
     const attributes = attributesFor(appearance, wanted, (name) => decode((element && attr(element, name)) ?? ''));
     const before = text.slice(tag.start, tag.end);
     const after = apply(before, spliceTag(before, { start: 0, end: before.length }, attributes));
+    // Attributes that only tie the picture to its long description are a part of that change.
+    const isTie = wanted.text === undefined && wanted.title === undefined;
+    const tie = isTie && before !== after ? { before, after } : null;
     if (before !== after) {
       for (const s of spliceTag(raw, tagOf(place), attributes)) splices.push({ ...s, text: encode(s.text) });
-      changes.push({ order: edit.order, part: 'attributes', line, before, after });
+      if (!isTie) changes.push({ order: edit.order, part: 'attributes', line, before, after });
     }
     if (!page || !standsBeside(wanted)) continue;
     const { lang } = appearance.context;
+    const description = { before: tie ? [tie.before] : [], after: tie ? [tie.after] : [] };
     for (const { part, start, end, text: beside } of splicesBeside(page, tagOf(place).start, wanted, {
       lang,
       newline,
@@ -208,8 +212,16 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
       }
       if (key !== null) taken.set(key, encoded);
       splices.push({ start, end, text: encoded });
-      changes.push({ order: edit.order, part, line, before: decode(old).trim(), after: beside.trim() });
+      const shown = { before: decode(old).trim(), after: beside.trim() };
+      if (part !== 'long-description') changes.push({ order: edit.order, part, line, ...shown });
+      else {
+        description.before.push(shown.before);
+        description.after.push(shown.after);
+      }
     }
+    const [was, becomes] = [description.before, description.after].map((lines) => lines.filter(Boolean).join('\n'));
+    if (was !== becomes)
+      changes.push({ order: edit.order, part: 'long-description', line, before: was!, after: becomes! });
   }
   const patched = apply(raw, splices);
   const after = inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset);

@@ -75,6 +75,8 @@ const serializer: MarkdownSerializer = new MarkdownSerializer(
     table(state, node) {
       node.forEach((row, _, i) => {
         const cells = row.children.map(cellText);
+        // A row that was begun and not filled says nothing.
+        if (i > 0 && cells.every((cell) => cell === '')) return;
         state.write(`| ${cells.join(' | ')} |`);
         state.ensureNewLine();
         // The first row is the head: a table has one in Markdown.
