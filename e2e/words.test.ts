@@ -117,14 +117,12 @@ test('two windows on one long description: the later replaces nothing until some
   await long(page).fill('High water at seven');
   await saved();
   await long(other).fill('Low water at one');
-  const choice = other.getByRole('region', { name: 'Two long descriptions' });
+  const choice = other.getByRole('region', { name: 'Two texts: long description' });
   await choice.getByText('High water at seven').waitFor();
   await choice.getByRole('button', { name: 'Use the text in the field' }).click();
   await saved(other);
   await page.reload();
-  await page.waitForFunction(() =>
-    [...document.querySelectorAll('textarea')].some((field) => field.value === 'Low water at one'),
-  );
+  await long(page).getByText('Low water at one').waitFor();
   await other.close();
 });
 

@@ -19,11 +19,18 @@ export type Stand = (typeof STANDS)[number];
 export const TIES = ['aria-details', 'aria-describedby'] as const;
 export type Tie = (typeof TIES)[number];
 
-/** Where a long description stands, and how the picture is tied to it; one on a page of its own is tied by its link. */
+/** Where a long description stands, and how the picture is to be tied to it. */
 export interface Placement {
   stand: Stand;
+  /** Of interest for one that stands below the picture; see {@link tieOf}. */
   tie: Tie;
 }
+
+/**
+ * What ties a picture to its long description. Browsers compute no description from what is folded (Chromium 156 leaves
+ * out all of it), and a description read out in one go would lose a link; `aria-details` leads to both (WAI-ARIA 1.2, 6.6).
+ */
+export const tieOf = ({ stand, tie }: Placement): Tie => (stand === 'below' ? tie : 'aria-details');
 
 /** `aria-details` keeps headings, lists and tables; `details` takes no room from those who see the picture. */
 export const DEFAULT_PLACEMENT: Placement = { stand: 'details', tie: 'aria-details' };

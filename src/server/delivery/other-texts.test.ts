@@ -2,9 +2,8 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { and, eq } from 'drizzle-orm';
-import { parse } from 'parse5';
 import { readPage } from '@/core/formats/html/read-page';
-import { fromBuffer } from 'yauzl';
+import { unzip } from '../testing/unzip';
 import type { TextField } from '@/core/model/texts';
 
 /**
@@ -64,24 +63,8 @@ const rules = async () =>
 /** The files of the delivery's ZIP, by name. */
 async function delivered(): Promise<Map<string, string>> {
   const [receipt] = await deliver(c, zipTarget, new AbortController().signal);
-  return new Promise((resolve, reject) => {
-    fromBuffer(receipt!.file!.bytes, { lazyEntries: true }, (error, zip) => {
-      if (error) return reject(error);
-      const files = new Map<string, string>();
-      zip.on('entry', (entry: { fileName: string }) =>
-        zip.openReadStream(entry as never, (_, stream) => {
-          const parts: Buffer[] = [];
-          stream!.on('data', (part: Buffer) => parts.push(part));
-          stream!.on('end', () => {
-            files.set(entry.fileName, Buffer.concat(parts).toString());
-            zip.readEntry();
-          });
-        }),
-      );
-      zip.on('end', () => resolve(files));
-      zip.readEntry();
-    });
-  });
+  const files = await unzip(receipt!.file!.bytes);
+  return new Map([...files].map(([name, bytes]) => [name, bytes.toString()]));
 }
 
 /** Puts what was delivered in place, as an editor does. */
@@ -152,7 +135,6 @@ test('published and surveyed again, everything is there: nothing waits, and ever
   expect(html).toContain('<th scope="col">Day</th>');
   // The heading comes under the one before the picture.
   expect(html).toContain('<h3>June</h3>');
-  expect(parse(html).childNodes.length).toBeGreaterThan(0);
   expect(await previewDelivery(c)).toEqual([]);
   expect(await placeOn('index.html')).toMatchObject({ title: null, caption: null, line: null });
   expect((await countsOf(c.id)).delivery).toBe(0);

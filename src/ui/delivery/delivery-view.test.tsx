@@ -116,3 +116,30 @@ test('a change can be left out and put back, each said and undoable', async () =
   ]);
   screen.getByRole('button', { name: 'Undo' });
 });
+
+test('files to rename are listed with where they go; two that would get one name are told', () => {
+  const rename = { pictureId: 4, from: '/p/IMG_1.jpg', to: '/p/boats.jpg', uses: 2, isTaken: false };
+  show([], 0, [rename, { ...rename, pictureId: 5, from: '/p/IMG_2.jpg', isTaken: true }]);
+  screen.getByRole('heading', { name: '2 files to rename' });
+  expect(document.querySelectorAll('del')[0]!.textContent).toBe('/p/IMG_1.jpg');
+  expect(screen.getAllByText(/Another file would get the same name/)).toHaveLength(1);
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Redirects for nginx' }).form!.action).toContain(
+    '/delivery/redirects-nginx.conf',
+  );
+});
+
+test('a change beside a picture is named, and told from a new one', () => {
+  const block = '<details id="d" class="long-description">x</details>';
+  show([
+    page({
+      waiting: 3,
+      changes: [
+        change({ part: 'caption', before: 'Old', after: 'New', heard: null }),
+        change({ part: 'long-description', before: '<img src=a>', after: `<img src=a>${block}`, heard: null }),
+        change({ order: 1, part: 'long-description', before: block, after: '', heard: null }),
+      ],
+    }),
+  ]);
+  for (const what of ['Caption: changed', 'Long description: added', 'Long description: taken away'])
+    screen.getByText((_, e) => e?.tagName === 'P' && e.textContent!.startsWith(what));
+});

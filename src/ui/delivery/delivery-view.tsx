@@ -243,6 +243,9 @@ function WhatChanges({ change }: { change: DeliveryChange }) {
         {s.heard} <Heard text={change.heard} lang={null} />
       </>
     );
-  const done = change.before === '' ? s.added : change.after === '' ? s.takenAway : s.changed;
+  // Of a long description, the tag of its picture is shown as well.
+  const stands = (text: string) =>
+    change.part === 'long-description' ? text.includes('class="long-description"') : text !== '';
+  const done = !stands(change.before) ? s.added : !stands(change.after) ? s.takenAway : s.changed;
   return `${s.parts[change.part]}: ${done}`;
 }

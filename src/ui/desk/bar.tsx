@@ -1,7 +1,7 @@
 import { useEffect, useState, type Ref } from 'react';
 import type { GalleyView } from '@/contract/galley';
 import { whatIsWrong } from '../frame/what-is-wrong';
-import { KeyCap } from '../keys/key-cap';
+import { KeyButton } from '../keys/key-cap';
 import { strings } from '../strings';
 import type { SaveStatus } from './autosaver';
 import type { QueueStep } from './desk-queue';
@@ -53,32 +53,44 @@ export function DeskBar({
     <header className="bar desk-bar">
       <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
         <span className="sr-only">{`${name}, `}</span>
-        {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}{' '}
-        {s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}
+        {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}
+        {` ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
       </h1>
       <span className="flex items-center gap-x-2">
-        <button type="button" onClick={previous} className="min-h-6 cursor-pointer" disabled={step.previous === null}>
-          <KeyCap of="desk.previous" /> {s.previous}
-        </button>
-        <button type="button" onClick={next} className="min-h-6 cursor-pointer" disabled={step.next === null}>
-          <KeyCap of="desk.next" /> {s.next}
-        </button>
+        <KeyButton
+          command="desk.previous"
+          isCapFirst
+          onClick={previous}
+          className="min-h-6 cursor-pointer"
+          disabled={step.previous === null}
+        >
+          {s.previous}
+        </KeyButton>
+        <KeyButton
+          command="desk.next"
+          isCapFirst
+          onClick={next}
+          className="min-h-6 cursor-pointer"
+          disabled={step.next === null}
+        >
+          {s.next}
+        </KeyButton>
       </span>
       <span role="status" className={`ml-auto ${status === 'problem' || status === 'conflict' ? 'text-fails' : ''}`}>
         {state}
       </span>
-      <button
-        type="button"
+      <KeyButton
+        command="text.decorative"
         className="button quiet"
         onClick={markDecorative}
         disabled={decorative.is || decorative.refused}
         title={decorative.refused ? s.allItSays : undefined}
       >
-        {decorative.is && !decorative.refused ? s.isDecorative : s.markDecorative} <KeyCap of="text.decorative" />
-      </button>
-      <button type="button" className="button" onClick={saveAndNext}>
-        {s.keep} <KeyCap of="desk.save-and-next" />
-      </button>
+        {decorative.is && !decorative.refused ? s.isDecorative : s.markDecorative}
+      </KeyButton>
+      <KeyButton command="desk.save-and-next" className="button" onClick={saveAndNext}>
+        {s.keep}
+      </KeyButton>
     </header>
   );
 }

@@ -1,6 +1,6 @@
 import type { DeskPlace } from '@/contract/desk';
 import type { Draft } from '@/core/draft/draft';
-import { KeyCap } from '../keys/key-cap';
+import { KeyButton } from '../keys/key-cap';
 import { Heard } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
 import { strings } from '../strings';
@@ -49,9 +49,9 @@ export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
         )}
       </div>
       {text !== null && !isTaken && (
-        <button type="button" className="link self-start text-[14px]" onClick={accept}>
-          {s.accept} <KeyCap of="text.accept-draft" />
-        </button>
+        <KeyButton command="text.accept-draft" className="link self-start text-[14px]" onClick={accept}>
+          {s.accept}
+        </KeyButton>
       )}
     </section>
   );

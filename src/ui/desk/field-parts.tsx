@@ -2,18 +2,20 @@ import type { TextVersion } from '@/contract/desk';
 import { strings } from '../strings';
 
 interface OtherProps {
+  /** Name of the field. */
+  title: string;
   /** What somebody else has saved while this one was written. */
   other: string;
   choose(choice: 'ours' | 'theirs'): void;
 }
 
 /** What somebody else has saved meanwhile, and the choice between the two. */
-export function OtherText({ other, choose }: OtherProps) {
+export function OtherText({ title, other, choose }: OtherProps) {
   const s = strings.conflict;
   return (
-    <section data-conflicts aria-label={s.long} className="mt-2 border-l-2 border-fails pl-3">
+    <section data-conflicts aria-label={s.twoTexts(title)} className="mt-2 border-l-2 border-fails pl-3">
       <p>
-        <b>{s.long}.</b> {s.longAbout}
+        <b>{s.twoTexts(title)}.</b> {s.twoAbout}
       </p>
       <p className="my-1.5 max-h-40 overflow-auto font-code text-[13px] whitespace-pre-wrap">
         {other === '' ? strings.desk.field.none : other}

@@ -67,7 +67,7 @@ export function LongDescription({ ref, long, written, lang, wanted, now, place }
           leave={() => fold.current?.querySelector('summary')?.focus()}
         />
       )}
-      {other !== null && <OtherText other={other} choose={choose} />}
+      {other !== null && <OtherText title={s.title} other={other} choose={choose} />}
       {text.trim() !== '' && (
         <>
           {long.refused ? (

@@ -32,8 +32,8 @@ export function PlacementChoice({ placement, places, place }: Props) {
           </label>
         ))}
       </div>
-      {stand === 'page' ? (
-        <p className="mt-1.5 text-[13.5px] text-ink-2">{s.byLink}</p>
+      {stand !== 'below' ? (
+        <p className="mt-1.5 text-[13.5px] text-ink-2">{s.tied[stand]}</p>
       ) : (
         <label className="mt-1.5 flex flex-wrap items-baseline gap-x-2">
           <span className="text-ink-2">{s.tiedBy}</span>

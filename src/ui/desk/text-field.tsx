@@ -69,7 +69,7 @@ export function TextFieldFold({ title, about, field, written, lang, now, warning
           <p id={`${id}-problem`} className="mt-1 max-w-[72ch] text-[13.5px] text-look empty:hidden">
             {problem}
           </p>
-          {other !== null && <OtherText other={other} choose={choose} />}
+          {other !== null && <OtherText title={title} other={other} choose={choose} />}
           <div className="fixes mt-1 text-[13.5px]">
             {isChanged && field.found !== '' && (
               <button type="button" className="link" onClick={() => change(field.found)}>

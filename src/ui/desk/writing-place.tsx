@@ -12,7 +12,7 @@ import { FixButtons } from '../notes/fix-buttons';
 import { IgnoreFinding } from '../notes/ignore';
 import { Note } from '../primitives/note';
 import { strings } from '../strings';
-import { KeyCap } from '../keys/key-cap';
+import { KeyButton } from '../keys/key-cap';
 import { typeAhead } from './arrival';
 import { Measure } from './measure';
 import { canSpeak, heardAs } from './speech';
@@ -176,9 +176,9 @@ const never = () => () => {};
 function HearIt({ hear }: { hear(): void }) {
   const can = useSyncExternalStore(never, canSpeak, () => false);
   return can ? (
-    <button type="button" className="link" onClick={hear}>
-      {strings.desk.hear} <KeyCap of="text.hear" />
-    </button>
+    <KeyButton command="text.hear" className="link" onClick={hear}>
+      {strings.desk.hear}
+    </KeyButton>
   ) : null;
 }
 

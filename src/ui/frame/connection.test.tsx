@@ -38,7 +38,7 @@ beforeEach(() => {
   sessionStorage.clear();
   globalThis.fetch = (async (_: string, init: RequestInit) => {
     sent.push({ ...(JSON.parse(String(init.body)) as object), keepalive: init.keepalive });
-    return { ok: true, status: 200, json: async () => ({ places: 1, conflicts: [], revision: 5 }) };
+    return { ok: true, status: 200, json: async () => ({ places: 1, conflicts: [], revision: 5, theirs: null }) };
   }) as never;
 });
 afterEach(() => {
@@ -56,6 +56,21 @@ test('a text that was left behind is sent under its act, from the state it was w
     },
   ]);
   screen.getByText('1 text from before is saved now.');
+  expect(localStorage.length).toBe(0);
+});
+
+test('a title that was left behind is sent as a title; where somebody else saved another, that is said', async () => {
+  left('isle/5/title@11', { base: 'Old' });
+  await show();
+  expect(sent).toMatchObject([{ field: 'title', picture: 5, places: [11], text: 'A boat', base: 'Old' }]);
+  cleanup();
+  globalThis.fetch = (async () => ({
+    ...{ ok: false, status: 409 },
+    json: async () => ({ theirs: 'Theirs', places: 0 }),
+  })) as never;
+  left('isle/5/long-description', { places: 'all' });
+  await show();
+  screen.getByText(/^“A boat” from before is in the history only/);
   expect(localStorage.length).toBe(0);
 });
 

@@ -49,26 +49,34 @@ async function sendLeft(
     if (!left?.places || !picture || isOpen || Date.now() - left.at < LEFT_MS) continue;
     const [field] = at.split('@');
     const parsed = TEXT_FIELDS.find((f) => f === field);
-    if (parsed) await sendField(collection, picture, parsed, left);
-    else await sendAltText(collection, picture, left);
-    localStorage.removeItem(key);
     const href = `/c/${collection}/desk/${picture}`;
+    const stands = parsed
+      ? await sendField(collection, picture, parsed, left)
+      : await sendAltText(collection, picture, left);
+    localStorage.removeItem(key);
+    if (!stands) {
+      did(strings.connection.inHistory(left.text), null, href);
+      continue;
+    }
     remember({ what: strings.undo.leftText(left.text), act: left.act, href });
     sent++;
   }
   if (sent > 0) did(strings.connection.sent(sent));
 }
 
-async function sendAltText(collection: string, picture: number, left: Backup): Promise<void> {
+/** Where others have worded since, it is a conflict, which the Brief and the Desk show. */
+async function sendAltText(collection: string, picture: number, left: Backup): Promise<boolean> {
   const target: Target =
     left.places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: left.places ?? [] };
   const text = left.text.trim() === '' ? null : left.text.trim();
   const since = left.since === undefined ? {} : { since: left.since };
   await keepWords({ collection, target, text, act: left.act, by: left.by, ...since });
+  return true;
 }
 
-/** What others have saved since stands; this one is in the history, then. */
-async function sendField(collection: string, picture: number, field: TextField, left: Backup): Promise<void> {
+/** Whether it stands; what others have saved since does otherwise, and this one is in the history. */
+async function sendField(collection: string, picture: number, field: TextField, left: Backup): Promise<boolean> {
   const places = left.places === 'all' ? [] : (left.places ?? []);
-  await keepText({ collection, field, picture, places, text: left.text.trim(), act: left.act, base: left.base });
+  const asked = { field, picture, places, text: left.text.trim(), act: left.act, base: left.base };
+  return (await keepText({ collection, ...asked })).theirs === null;
 }

@@ -1,4 +1,4 @@
-import { KeyCap } from '../keys/key-cap';
+import { KeyButton } from '../keys/key-cap';
 import { strings } from '../strings';
 import type { BulkKind } from './bulk-dialog';
 
@@ -21,9 +21,9 @@ export function SelectionBar({ selected, total, share, ask, all, none }: Props) 
     <section aria-label={s.selection} className="bar sticky top-0 z-10 bg-paper">
       <b className="text-ink">{s.selected(selected)}</b>
       {selected < total && (
-        <button type="button" className="link" onClick={all}>
-          {s.selectAll(total)} <KeyCap of="galley.select-all" />
-        </button>
+        <KeyButton command="galley.select-all" className="link" onClick={all}>
+          {s.selectAll(total)}
+        </KeyButton>
       )}
       {KINDS.map((kind) => (
         <button key={kind} type="button" className="link" disabled={share !== null} onClick={() => ask(kind)}>

@@ -5,7 +5,7 @@ import { useState, useSyncExternalStore, type KeyboardEvent } from 'react';
 import { strings } from '../strings';
 import { chordOf, isTaken } from './chord';
 import { COMMANDS, PLACES, placeOf, type Command } from './commands';
-import { ChordCaps, KeyCap } from './key-cap';
+import { ChordCaps, KeyButton } from './key-cap';
 import { keyMap } from './key-map';
 import { useCommands } from './use-commands';
 
@@ -40,8 +40,10 @@ export function KeysDialog() {
   };
   return (
     <Dialog.Root open={open} onOpenChange={show}>
-      <Dialog.Trigger className="text-left text-ink-2">
-        <KeyCap of="all.help" /> {strings.spine.keys}
+      <Dialog.Trigger asChild>
+        <KeyButton command="all.help" isCapFirst className="text-left text-ink-2">
+          {strings.spine.keys}
+        </KeyButton>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />

@@ -738,6 +738,8 @@ export const strings = {
   },
   choice: { narrow: 'type to narrow the list', none: 'Nothing matches.' },
   connection: {
+    inHistory: (text: string) =>
+      `“${text}” from before is in the history only: somebody else has saved another text meanwhile.`,
     lost: 'Detto cannot be reached. What you write is kept in this browser and saved when Detto is back.',
     unsaved: (texts: number) =>
       texts === 1
@@ -1212,8 +1214,8 @@ export const strings = {
     chosen: (picture: string) => `Text chosen for ${picture}.`,
     late: 'Somebody has chosen there already.',
     short: 'two texts, choose one',
-    long: 'Two long descriptions',
-    longAbout: 'Somebody else saved this one while you wrote. Yours is in the history, and not saved yet.',
+    twoTexts: (field: string) => `Two texts: ${field.toLowerCase()}`,
+    twoAbout: 'Somebody else saved this one while you wrote. Yours is in the history, and not saved yet.',
     useSaved: 'Use the saved text',
     keepField: 'Use the text in the field',
   },
@@ -1645,7 +1647,10 @@ export const strings = {
         places === 1 ? 'Where it will stand' : `Where it will stand, in ${n(places)} places`,
       stands: { below: 'Below the picture,', details: 'Folded below the picture,', page: 'On a page of its own,' },
       about: { below: 'for everybody to read', details: 'opens when pressed', page: 'with a link below the picture' },
-      byLink: 'The link leads there, and aria-details ties the picture to the link.',
+      tied: {
+        details: 'Tied to the picture by aria-details: screen readers offer to go there.',
+        page: 'The link leads there, and aria-details ties the picture to the link.',
+      },
       tiedBy: 'Tied to the picture by',
       ties: {
         'aria-details': 'Screen readers offer to go there; headings, lists and tables are kept.',

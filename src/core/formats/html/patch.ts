@@ -1,3 +1,4 @@
+import { tieOf } from '../../model/texts';
 import { positionOf, type Appearance } from '../../model/appearance';
 import type { Change, Edit, LongDescriptionEdit, Part, Refusal } from '../../model/document';
 import { longDescriptionHtml } from '../../words/long-description';
@@ -62,9 +63,7 @@ function attributesFor(a: Appearance, edit: Edit, tied: (name: string) => string
     const others = tied(name)
       .split(/\s+/)
       .filter((one) => one !== '' && one !== id);
-    // `aria-details` may lead to a link (WAI-ARIA 1.2, 6.6.18), which a description read out in one go would lose.
-    const tie = wanted?.href === null ? wanted.tie : 'aria-details';
-    const isTied = wanted !== null && tie === name;
+    const isTied = wanted !== null && tieOf(wanted) === name;
     const value = (isTied ? [...others, id] : others).join(' ');
     if (value === tied(name).trim()) continue;
     if (value === '') drop.push(name);

@@ -22,8 +22,8 @@ interface Props {
 /** Writes headings, lists, tables and links as they will read. */
 export function RichText({ value, label, lang, isWritten, wish, change, leave }: Props) {
   const id = useId();
-  // What the editor holds, as text: what comes from elsewhere replaces it, what was written here does not come back.
-  const held = useRef<string | null>(null);
+  // Texts that were written here and may come back as `value` later than the next key: they replace nothing.
+  const written = useRef<string[]>([]);
   const latest = useRef({ change, leave, isWritten });
   useEffect(() => {
     latest.current = { change, leave, isWritten };
@@ -51,13 +51,16 @@ export function RichText({ value, label, lang, isWritten, wish, change, leave }:
       },
     },
     onUpdate: ({ editor: e }) => {
-      held.current = markdownOf(e.state.doc);
-      latest.current.change(held.current);
+      const text = markdownOf(e.state.doc);
+      written.current.push(text);
+      latest.current.change(text);
     },
   });
   useEffect(() => {
-    if (!editor || value === held.current) return;
-    held.current = value;
+    if (!editor) return;
+    const at = written.current.lastIndexOf(value);
+    written.current = at < 0 ? [value] : written.current.slice(at);
+    if (at >= 0) return;
     editor.commands.setContent(markdownParser(editor.schema).parse(value).toJSON(), { emitUpdate: false });
   }, [editor, value]);
   useEffect(() => {
