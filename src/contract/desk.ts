@@ -116,8 +116,9 @@ export interface DeskPicture {
   details: DeskDetails | null;
   /** Those that look alike, the best to begin with first; of many, the first ones. */
   similar: { similarGroup: number; total: number; members: DeskLike[] } | null;
-  /** As a person recorded it, completed by what the file says. */
+  /** As a person recorded it, completed by what the file says; and what was recorded, the latest first. */
   credit: Credit;
+  creditHistory: { id: number; credit: Credit; isUndone: boolean; at: string }[];
   /** In CommonMark. It is refused where none of the listed places takes it; `places` is how many of them do. */
   longDescription: FieldText & { placement: Placement; places: number };
   /** The name of its file, and one made from its words; null where these make none. */

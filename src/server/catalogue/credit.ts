@@ -1,8 +1,8 @@
-import { and, eq } from 'drizzle-orm';
+import { and, desc, eq } from 'drizzle-orm';
 import type { Credit } from '@/core/picture/credit';
 import { announceChange } from '../changes';
 import { database, type Queryable } from '../db/database';
-import { picture } from '../db/schema';
+import { actStep, picture } from '../db/schema';
 import { recordSteps } from './act-steps';
 
 /** Records the credit of a picture, under an act that can be undone; all empty takes the record away. */
@@ -24,6 +24,25 @@ export async function recordCredit(
     await setCredit(tx, pictureId, after);
   });
   announceChange({ collectionId, pictures: [pictureId] });
+}
+
+/** Credits that the Desk lists. */
+const MOST_SHOWN = 5;
+
+/** What was recorded for a picture, the latest first; all empty where a record was taken away. */
+export async function creditHistory(db: Queryable, collectionId: string, pictureId: number) {
+  const steps = await db
+    .select()
+    .from(actStep)
+    .where(and(eq(actStep.collectionId, collectionId), eq(actStep.kind, 'credit'), eq(actStep.target, pictureId)))
+    .orderBy(desc(actStep.id))
+    .limit(MOST_SHOWN);
+  return steps.map(({ id, after, undone, at }) => ({
+    id,
+    credit: (after as Credit | null) ?? { credit: '', licence: '', source: '' },
+    isUndone: undone,
+    at: at.toISOString(),
+  }));
 }
 
 export async function setCredit(tx: Queryable, pictureId: number, credit: Credit | null): Promise<void> {

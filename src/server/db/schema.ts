@@ -268,6 +268,10 @@ export const picture = pgTable(
     index().on(t.sha256),
     index().on(t.thumb),
     index().using('gin', t.rules),
+    // What waits for delivery of its own, which is little among very many.
+    index('picture_texts_index')
+      .on(t.collectionId)
+      .where(sql`long_description is not null or file_name is not null`),
   ],
 );
 

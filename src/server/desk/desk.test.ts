@@ -262,7 +262,13 @@ describe('the Desk', () => {
     await recordCredit(id, lamp, { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' }, 'credit-act-1');
     expect((await desk('lamp.png')).credit).toEqual({ credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });
     await recordCredit(id, lamp, { credit: '', licence: '', source: '' }, 'credit-act-2');
-    expect((await desk('lamp.png')).credit).toEqual({ credit: '', licence: '', source: '' });
+    const emptied = await desk('lamp.png');
+    expect(emptied.credit).toEqual({ credit: '', licence: '', source: '' });
+    await undoAct(id, 'credit-act-2');
+    expect((await desk('lamp.png')).creditHistory.map((h) => [h.credit.credit, h.isUndone])).toEqual([
+      ['', true],
+      ['Ann Rendall', false],
+    ]);
   });
 
   test('words go where they are meant for, and the history says who wrote them', async () => {

@@ -15,6 +15,7 @@ import { fieldTextsOf } from '../wordings/field-texts';
 import { fileNameText, pictureTexts, placeTexts } from './desk-texts';
 import { draftFor } from '../drafting/drafts';
 import { similarOf, detailsOf } from './desk-picture';
+import { creditHistory } from '../catalogue/credit';
 import { heard, nameOf, purposeNow } from '../catalogue/lines';
 import { toPicture } from '../catalogue/picture-rows';
 
@@ -134,6 +135,7 @@ export async function deskPicture(
       texts,
     ),
     credit,
+    creditHistory: await creditHistory(db, c.id, pictureId),
     name: nameOf(row, shown.reading),
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,

@@ -1,16 +1,20 @@
 'use client';
 
 import { startTransition, useOptimistic, useState } from 'react';
-import type { DeskPlace } from '@/contract/desk';
+import type { DeskPicture, DeskPlace } from '@/contract/desk';
 import { creditLine, type Credit } from '@/core/picture/credit';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings';
+import { FieldHistory } from './field-parts';
 import { Fold } from './fold';
 
 const s = strings.desk.details;
 
 interface CreditProps {
   credit: Credit;
+  /** What was recorded before, the latest first. */
+  history: DeskPicture['creditHistory'];
+  now: string;
   record(credit: Credit): Promise<void>;
   /** The line below the picture at the shown place. */
   line: DeskPlace['creditLine'];
@@ -21,11 +25,22 @@ interface CreditProps {
 
 /** Credit, licence and source page, and the line that says them. */
 export function CreditFold(props: CreditProps) {
-  const { credit } = props;
+  const { credit, history, now, record } = props;
   return (
     <Fold title={s.credit} summary={creditLine(credit) || s.noCredit}>
       <p className="mb-1.5 max-w-[72ch] text-[13.5px] text-ink-2">{s.creditAbout}</p>
       <CreditForm key={JSON.stringify(credit)} {...props} />
+      <FieldHistory
+        title={s.credit}
+        history={history.map(({ id, credit: one, isUndone, at }) => ({
+          ...{ id, at, act: '', by: 'person', text: creditLine(one) },
+          state: isUndone ? 'undone' : 'accepted',
+        }))}
+        lang={null}
+        now={now}
+        show={(line) => line}
+        use={(_, id) => void record(history.find((h) => h.id === id)!.credit)}
+      />
     </Fold>
   );
 }

@@ -330,6 +330,8 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
           />
           <CreditFold
             credit={data.credit}
+            history={data.creditHistory}
+            now={now}
             record={pictureActs.recordCredit}
             line={shown.creditLine}
             places={creditPlaces.length}

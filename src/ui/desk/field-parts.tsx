@@ -40,7 +40,7 @@ interface HistoryProps {
   /** How one is shown in a line. */
   show(text: string): string;
   /** Puts an earlier text into the field again. */
-  use(text: string): void;
+  use(text: string, id: number): void;
 }
 
 /** Texts that a field shows of its history; older ones stay where they are. */
@@ -66,7 +66,7 @@ export function FieldHistory({ title, history, lang, now, show, use }: HistoryPr
           {h.id !== latest && h.text !== null && h.text !== '' && (
             <>
               {' '}
-              <button type="button" className="link" onClick={() => use(h.text!)}>
+              <button type="button" className="link" onClick={() => use(h.text!, h.id)}>
                 {strings.desk.useAgain}
                 <span className="sr-only">
                   : {title}, {show(h.text)}

@@ -4,7 +4,7 @@ import dynamic from 'next/dynamic';
 import { useImperativeHandle, useRef, useState, type Ref } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import type { Placement } from '@/core/model/texts';
-import { longDescriptionHtml } from '@/core/words/long-description';
+import { longDescriptionHtml, withLines } from '@/core/words/long-description';
 import { lengthOf } from '@/core/words/graphemes';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings';
@@ -33,11 +33,13 @@ interface Props {
   /** The picture holds more than a short text can say. */
   wanted: boolean;
   now: string;
+  /** Lines that were recognised in the picture. */
+  lines: readonly string[];
   place(placement: Placement): Promise<void>;
 }
 
 /** What a short text cannot say, written with headings, lists, tables and links, and where it will stand. */
-export function LongDescription({ ref, long, written, lang, wanted, now, place }: Props) {
+export function LongDescription({ ref, long, written, lang, wanted, now, lines, place }: Props) {
   const s = strings.desk.long;
   const { text, other, change, choose } = written;
   const fold = useRef<HTMLDetailsElement>(null);
@@ -56,6 +58,20 @@ export function LongDescription({ ref, long, written, lang, wanted, now, place }
   return (
     <Fold ref={fold} title={s.title} open={isOpen} onToggle={setOpen} summary={summary}>
       <p className="mb-1.5 max-w-[72ch] text-[13.5px] text-ink-2">{s.about}</p>
+      {text.trim() === '' && lines.length > 0 && (
+        <p className="fixes mb-1.5">
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              change(withLines(text, lines));
+              setWish((n) => n + 1);
+            }}
+          >
+            {s.begin}
+          </button>
+        </p>
+      )}
       {isOpen && (
         <RichText
           value={text}

@@ -51,6 +51,7 @@ export function OtherTextsView(props: Props) {
         lang={lang}
         wanted={wantsLong}
         now={now}
+        lines={data.details?.lines.map((line) => line.text) ?? []}
         place={place}
       />
       <TextFieldFold

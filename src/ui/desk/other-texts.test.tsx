@@ -5,6 +5,7 @@ import type { TextVersion } from '@/contract/desk';
 import type { Placement } from '@/core/model/texts';
 import { fileNameProblem } from '@/core/picture/file-name';
 import { fieldText, place } from '../testing/samples';
+import { CreditFold } from './credit';
 import { PlacementChoice } from './placement';
 import { TextFieldFold } from './text-field';
 import { placesFor } from './use-other-texts';
@@ -138,4 +139,34 @@ test('a caption goes to the chosen places that say the same now, and to no other
   ];
   expect(placesFor('caption', places, new Set([1, 2, 3, 4]))).toEqual([1, 2]);
   expect(placesFor('caption', places, 'all')).toEqual([1, 2, 5]);
+});
+
+test('a credit is recorded, used again from its history, and its line is put below the picture', async () => {
+  const credit = { credit: 'Ann Roe', licence: 'CC BY 4.0', source: '' };
+  const recorded: unknown[] = [];
+  const shown: boolean[] = [];
+  render(
+    <CreditFold
+      {...{ credit, now: NOW, places: 2, line: { isShown: false, refused: null } }}
+      history={[
+        { id: 2, credit, isUndone: false, at: NOW },
+        { id: 1, credit: { ...credit, credit: 'Bo Lind' }, isUndone: false, at: NOW },
+      ]}
+      record={async (next) => void recorded.push(next)}
+      show={async (isShown) => void shown.push(isShown)}
+    />,
+  );
+  const button = screen.getByRole<HTMLButtonElement>('button', { name: 'Save credit', hidden: true });
+  expect(button.disabled).toBe(true);
+  await userEvent.type(screen.getByRole('textbox', { name: 'Taken from', hidden: true }), 'https://isle.example/');
+  await userEvent.click(button);
+  await userEvent.click(screen.getByRole('button', { name: /^Use again/, hidden: true }));
+  await userEvent.click(
+    screen.getByRole('checkbox', { name: 'Put this line below the picture in 2 places', hidden: true }),
+  );
+  expect(recorded).toEqual([
+    { ...credit, source: 'https://isle.example/' },
+    { ...credit, credit: 'Bo Lind' },
+  ]);
+  expect(shown).toEqual([true]);
 });

@@ -1404,7 +1404,7 @@ export const strings = {
     accepted: (draft: string) => `Draft accepted: ${draft}`,
     hear: 'Hear it',
     noSpeech: 'This browser cannot speak.',
-    writeFor: (picture: string, page: string) => `Alt text for ${picture} on “${page}”`,
+    writeFor: (picture: string, page: string) => `Alt text: heard in place of ${picture} on “${page}”`,
     meanwhile: 'Saved meanwhile by somebody else:',
     placesOf: (chosen: number, of: number) =>
       of === 1 ? 'in the one place where the picture stands' : `in ${n(chosen)} of ${n(of)} places`,
@@ -1637,6 +1637,7 @@ export const strings = {
         'What a short text cannot say: the figures of a chart, the words of a poster, the routes on a map. It stands on the page for everybody.',
       wanted: 'wanted: the picture holds more than a short text can say',
       field: 'Long description of this picture',
+      begin: 'Begin with the text in the picture',
       loading: 'Opening the editor …',
       how: 'Esc leaves the text. In a table, Tab goes from cell to cell.',
       copy: 'Copy as HTML',

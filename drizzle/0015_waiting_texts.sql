@@ -1,0 +1,1 @@
+CREATE INDEX "picture_texts_index" ON "picture" USING btree ("collection_id") WHERE long_description is not null or file_name is not null;
