@@ -3,7 +3,7 @@ import { groupBy } from '@/core/group-by';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, picture, ignoredFinding } from '../db/schema';
+import { appearance, finding, picture, ignoredFinding, collection } from '../db/schema';
 import { basisOf } from './findings';
 import { ruleContexts } from './rule-contexts';
 import { refreshPictures } from './picture-counts';
@@ -124,6 +124,12 @@ async function mark(tx: Queryable, ids: readonly number[], rule: string, ignored
     .update(finding)
     .set({ ignored })
     .where(and(among(finding.appearanceId, ids), eq(finding.rule, rule)));
-  const pictures = tx.select({ id: appearance.pictureId }).from(appearance).where(among(appearance.id, ids));
+  const own = among(appearance.id, ids);
+  const pictures = tx.select({ id: appearance.pictureId }).from(appearance).where(own);
   await refreshPictures(tx, inArray(picture.id, pictures));
+  // What was counted before is not true any more.
+  await tx
+    .update(collection)
+    .set({ changes: sql`${collection.changes} + 1` })
+    .where(inArray(collection.id, tx.select({ id: appearance.collectionId }).from(appearance).where(own)));
 }

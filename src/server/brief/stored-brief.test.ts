@@ -8,11 +8,12 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-brief-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
-const { appearance } = await import('../db/schema');
+const { appearance, collection } = await import('../db/schema');
 const { collectionById, insertCollection } = await import('../catalogue/collections');
 const { onChange } = await import('../changes');
 const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
+const { ignoreFindings } = await import('../audit/ignored');
 const { saveWords } = await import('../wordings/wordings');
 const { storedBrief } = await import('./stored-brief');
 
@@ -50,6 +51,30 @@ test('it is counted at the first visit, then only when something has changed, an
   expect(await briefNow()).toMatchObject({ missing: 0, described: 1 });
 });
 
-test('a small collection is counted at every visit, and stores nothing', async () => {
-  expect(await storedBrief((await collectionById(id))!)).toMatchObject({ described: 1 });
+test('a small collection is counted at the visit itself, and only when something has changed', async () => {
+  const small = async () => storedBrief((await collectionById(id))!);
+  expect(await small()).toMatchObject({ described: 1 });
+  const [place] = await (await database()).select({ id: appearance.id }).from(appearance);
+  await saveWords({ collectionId: id, appearanceIds: [place!.id], text: '', act: 'act-silent', by: 'person' });
+  expect(await small()).toMatchObject({ described: 0, decorative: 1 });
+  const stored = (await collectionById(id))!;
+  expect(stored.brief).toMatchObject({ decorative: 1 });
+  // Nothing has changed, so what is stored is given back as it stands.
+  await (await database()).update(collection).set({ brief: { ...stored.brief!, decorative: 7 } });
+  expect(await small()).toMatchObject({ decorative: 7 });
+});
+
+test('a finding that is ignored counts no more at the next visit', async () => {
+  const small = async () => storedBrief((await collectionById(id))!);
+  const [place] = await (await database()).select({ id: appearance.id }).from(appearance);
+  await saveWords({ collectionId: id, appearanceIds: [place!.id], text: 'boat.gif', act: 'act-file', by: 'person' });
+  const before = await small();
+  expect(before.rules.map((r) => r.rule)).toContain('file-name');
+  const aside = { rule: 'file-name', reason: 'It is its name', by: 'Isla', act: 'act-aside' };
+  await ignoreFindings({ collectionId: id, appearanceIds: [place!.id], ...aside });
+  const after = await small();
+  expect([after.ignored, after.rules.map((r) => r.rule)]).toEqual([
+    before.ignored + 1,
+    expect.not.arrayContaining(['file-name']),
+  ]);
 });

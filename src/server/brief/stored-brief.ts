@@ -8,20 +8,20 @@ import { enqueue } from '../jobs/queue';
 import { openConflicts } from '../wordings/conflicts';
 import { brief, CONFLICTS_SHOWN } from './brief';
 
-/** With fewer pictures, counting takes no longer than asking what was counted. */
+/** With fewer pictures, nobody waits long until it is counted. */
 const MANY = 3_000;
 
 /**
- * The Brief of a collection. That of a large one is counted in the background whenever something has changed; until that is
- * done, it says what it said before. What waits for somebody to choose is always of now.
+ * The Brief of a collection, counted again only when something has changed. That of a large one is counted in the background;
+ * until that is done, it says what it said before. What waits for somebody to choose is always of now.
  *
  * @param many pictures from which a collection is large
  */
 export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
   const counts = await countsOf(c.id);
-  if (counts.pictures < many) return brief(c);
-  if (!c.brief) return countBrief(c.id);
-  if (c.briefOf !== (await stateOf(c))) await enqueue('brief', { collectionId: c.id });
+  const isCurrent = c.brief !== null && c.briefOf === (await stateOf(c));
+  if (!c.brief || (!isCurrent && counts.pictures < many)) return countAndStore(c);
+  if (!isCurrent) await enqueue('brief', { collectionId: c.id });
   const db = await database();
   return {
     ...c.brief,
@@ -37,12 +37,17 @@ export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
 export async function countBrief(collectionId: string): Promise<Brief> {
   const c = await collectionById(collectionId);
   if (!c) throw new Error('There is no such collection.');
+  const counted = await countAndStore(c);
+  announceChange({ collectionId, pictures: [] });
+  return counted;
+}
+
+async function countAndStore(c: Collection): Promise<Brief> {
   // Before it is counted: what changes meanwhile makes it old.
   const briefOf = await stateOf(c);
   const counted = await brief(c);
   const db = await database();
-  await db.update(collection).set({ brief: counted, briefOf }).where(eq(collection.id, collectionId));
-  announceChange({ collectionId, pictures: [] });
+  await db.update(collection).set({ brief: counted, briefOf }).where(eq(collection.id, c.id));
   return counted;
 }
 

@@ -38,6 +38,8 @@ interface Props {
 }
 
 const LINE_HEIGHT = 113;
+/** What is drawn before the size of the window is known: the design size. */
+const FIRST_WINDOW = { width: 1280, height: 800 };
 const COLUMNS = 3;
 const WORDS = 1;
 const GRID: readonly (Command & `galley.${string}`)[] = [
@@ -97,6 +99,8 @@ export function Galley({ collection, opened, rules, actions }: Props) {
     count: total,
     estimateSize: () => LINE_HEIGHT,
     overscan: 6,
+    // The first lines are drawn by the server already; the window's own size counts once there is one.
+    initialRect: FIRST_WINDOW,
     scrollMargin: top,
     onChange: (instance) => {
       const items = instance.getVirtualItems();
