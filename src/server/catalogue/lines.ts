@@ -182,6 +182,7 @@ export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
     reading: appearance.reading,
     words: appearance.words,
     title: appearance.title,
+    caption: appearance.caption,
     state: appearance.state,
     purpose: appearance.purpose,
     purposeSettled: appearance.purposeSettled,

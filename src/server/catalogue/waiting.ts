@@ -1,5 +1,6 @@
-import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { and, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { PLACEABLE } from '@/core/formats/html/refusals';
+import { among } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, picture } from '../db/schema';
 
@@ -10,12 +11,22 @@ export const hasOwnTexts: SQL = sql`(${appearance.words} is not null or ${appear
 /** Id of the element that holds the long description of a picture: the same in every delivery. */
 export const descriptionId: SQL<string> = sql<string>`('description-' || left(encode(sha256(convert_to(${picture.key}, 'UTF8')), 'hex'), 8))`;
 
-/** Tells the appearances that a long description is for, or was. */
-export const mayCarryDescription: SQL = sql`(${picture.longDescription} is not null
-  and ${appearance.reading}->>'element' in (${sql.join(
+/**
+ * Tells the appearances that a long description is for, or was. Which pictures have one is asked first: they are few, and
+ * among very many appearances nothing else finds theirs quickly.
+ */
+export async function mayCarryDescription(db: Queryable, collectionId: string): Promise<SQL> {
+  const described = await db
+    .select({ id: picture.id })
+    .from(picture)
+    .where(and(eq(picture.collectionId, collectionId), isNotNull(picture.longDescription)));
+  const elements = sql.join(
     PLACEABLE.map((element) => sql`${element}`),
     sql`, `,
-  )}))`;
+  );
+  const ids = described.map((d) => d.id);
+  return and(among(appearance.pictureId, ids), sql`${appearance.reading}->>'element' in (${elements})`)!;
+}
 
 /** How many texts wait for delivery, and renamed files; a long description that was changed since counts once it is looked at. */
 export async function countWaiting(db: Queryable, collectionId: string): Promise<number> {
@@ -30,7 +41,7 @@ export async function countWaiting(db: Queryable, collectionId: string): Promise
     .select({ count })
     .from(appearance)
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
-    .where(and(present, mayCarryDescription, isNew));
+    .where(and(present, await mayCarryDescription(db, collectionId), isNew));
   const [renamed] = await db
     .select({ count })
     .from(picture)

@@ -1,4 +1,4 @@
-import { and, eq, isNull, sql } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { takesLongDescription } from '@/core/formats/html/refusals';
 import type { Edit, Part } from '@/core/model/document';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
@@ -7,6 +7,7 @@ import { creditFrom } from '@/core/picture/credit';
 import { heard } from '../catalogue/lines';
 import { fileName } from '../catalogue/picture-files';
 import { descriptionId, hasOwnTexts, mayCarryDescription } from '../catalogue/waiting';
+import { among } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, conflict, page, picture } from '../db/schema';
 import type { DescriptionPages } from './description-pages';
@@ -15,7 +16,12 @@ import type { DescriptionPages } from './description-pages';
 export type WaitingAppearance = Awaited<ReturnType<typeof waitingAppearances>>[number];
 
 /** Every appearance with texts that may not be in its page yet, page by page. */
-export function waitingAppearances(db: Queryable, collectionId: string) {
+export async function waitingAppearances(db: Queryable, collectionId: string) {
+  const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false));
+  const ids = new Set<number>();
+  for (const which of [hasOwnTexts, await mayCarryDescription(db, collectionId)])
+    for (const { id } of await db.select({ id: appearance.id }).from(appearance).where(and(present, which)))
+      ids.add(id);
   return db
     .select({
       appearance,
@@ -34,13 +40,7 @@ export function waitingAppearances(db: Queryable, collectionId: string) {
     .innerJoin(page, eq(page.id, appearance.pageId))
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .leftJoin(conflict, and(eq(conflict.appearanceId, appearance.id), isNull(conflict.settledAt)))
-    .where(
-      and(
-        eq(appearance.collectionId, collectionId),
-        eq(appearance.gone, false),
-        sql`(${hasOwnTexts} or ${mayCarryDescription})`,
-      ),
-    )
+    .where(among(appearance.id, [...ids]))
     .orderBy(page.path, appearance.position);
 }
 

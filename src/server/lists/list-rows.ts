@@ -3,6 +3,7 @@ import type { GalleyView } from '@/contract/galley';
 import { positionOf } from '@/core/model/appearance';
 import type { Outcome } from '@/core/model/finding';
 import type { Message } from '@/core/model/message';
+import { pageText } from '@/core/model/texts';
 import { ownTitle } from '@/core/words/page-title';
 import { heard, notesOf, placeNotes, shownAppearances } from '../catalogue/lines';
 import { conditions, order, placeConditions, placeOrder } from '../catalogue/views';
@@ -89,8 +90,8 @@ export async function* listRows(
           state: words.state(a.state),
           alt: heard(a.reading, a.words),
           newAlt: '',
-          title: a.reading.markup.title ?? '',
-          caption: a.reading.context.caption ?? '',
+          title: a.title ?? pageText(a.reading, 'title'),
+          caption: a.caption ?? pageText(a.reading, 'caption'),
           purpose: words.purpose(a.purpose),
           findings: own.map((n) => words.finding(n.outcome, n.message)).join(' '),
           uses: p.reach,

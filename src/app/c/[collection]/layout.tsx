@@ -1,12 +1,13 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
-import { collectionById, countsOf, lastSurveyOf } from '@/server/catalogue/collections';
+import { lastSurveyOf } from '@/server/catalogue/collections';
 import { DataProvider } from '@/ui/data/data-provider';
 import { ActsProvider } from '@/ui/frame/acts';
 import { Connection } from '@/ui/frame/connection';
 import { Spine } from '@/ui/frame/spine';
 import { strings } from '@/ui/strings';
+import { collectionOnce, countsOnce } from './once';
 
 export const dynamic = 'force-dynamic';
 
@@ -17,14 +18,14 @@ interface Props {
 
 /** Titles say the place and the collection, so that windows and bookmarks can be told apart. */
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const c = await collectionById((await params).collection);
+  const c = await collectionOnce((await params).collection);
   return c ? { title: { default: c.name, template: `%s · ${c.name} · ${strings.product}` } } : {};
 }
 
 export default async function CollectionLayout({ children, params }: Props) {
-  const c = await collectionById((await params).collection);
+  const c = await collectionOnce((await params).collection);
   if (!c) notFound();
-  const [survey, counts] = await Promise.all([lastSurveyOf(c.id), countsOf(c.id)]);
+  const [survey, counts] = await Promise.all([lastSurveyOf(c.id), countsOnce(c.id)]);
   const day = survey ? strings.day(survey.startedAt, new Date()) : '';
   const surveyed = strings.spine.surveyed[survey?.state ?? 'never'](day);
   return (

@@ -2,17 +2,17 @@ import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { storedBrief } from '@/server/brief/stored-brief';
 import { progressOf } from '@/server/jobs/progress';
-import { collectionById } from '@/server/catalogue/collections';
 import { choose } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
 import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
+import { collectionOnce } from '../once';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.brief.title };
 
 export default async function BriefPage({ params }: { params: Promise<{ collection: string }> }) {
-  const c = await collectionById((await params).collection);
+  const c = await collectionOnce((await params).collection);
   if (!c) notFound();
   return (
     <div className="sheet">

@@ -1,5 +1,4 @@
 import { notFound } from 'next/navigation';
-import { collectionById } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
 import { renamesOf } from '@/server/delivery/renames';
 import { galleyFacets } from '@/server/catalogue/lines';
@@ -7,12 +6,13 @@ import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
 import { leaveOut, surveyAgain } from '../../../actions';
+import { collectionOnce } from '../once';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.delivery.title };
 
 export default async function DeliveryPage({ params }: { params: Promise<{ collection: string }> }) {
-  const c = await collectionById((await params).collection);
+  const c = await collectionOnce((await params).collection);
   if (!c) notFound();
   const [pages, renames, past, facets] = await Promise.all([
     previewDelivery(c),

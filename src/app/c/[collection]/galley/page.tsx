@@ -1,12 +1,12 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
-import { collectionById, countsOf } from '@/server/catalogue/collections';
 import { GalleyView } from '@/contract/galley';
 import { OUTCOMES } from '@/core/model/finding';
 import { galleyLines } from '@/server/catalogue/lines';
 import { Galley } from '@/ui/galley/galley';
 import { strings } from '@/ui/strings';
 import { acceptWord, answerDrafts, bringBack, choose, draft, ignoreFinding } from '../../../actions';
+import { collectionOnce, countsOnce } from '../once';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.galley.title };
@@ -19,10 +19,10 @@ interface Props {
 }
 
 export default async function GalleyPage({ params, searchParams }: Props) {
-  const c = await collectionById((await params).collection);
+  const c = await collectionOnce((await params).collection);
   if (!c) notFound();
   const view = GalleyView.parse(await searchParams);
-  const [lines, counts] = await Promise.all([galleyLines(c.id, view, 0, FIRST_WINDOW), countsOf(c.id)]);
+  const [lines, counts] = await Promise.all([galleyLines(c.id, view, 0, FIRST_WINDOW), countsOnce(c.id)]);
   return (
     <Galley
       collection={c.id}

@@ -1,7 +1,6 @@
 import { notFound } from 'next/navigation';
 import { GalleyView } from '@/contract/galley';
 import { pictureName } from '@/server/catalogue/picture-files';
-import { collectionById } from '@/server/catalogue/collections';
 import { queueAt } from '@/server/catalogue/views';
 import { deskPicture } from '@/server/desk/desk';
 import { DeskRoom } from '@/ui/desk/desk-room';
@@ -16,6 +15,7 @@ import {
   settle,
   showCredit,
 } from '../../../../actions';
+import { collectionOnce } from '../../once';
 
 export const dynamic = 'force-dynamic';
 interface Props {
@@ -32,7 +32,7 @@ export async function generateMetadata({ params }: Props) {
 export default async function DeskPage({ params, searchParams }: Props) {
   const { collection, picture: asked } = await params;
   const query = await searchParams;
-  const c = await collectionById(collection);
+  const c = await collectionOnce(collection);
   const picture = Number(asked);
   if (!c || !Number.isSafeInteger(picture)) notFound();
   const view = GalleyView.parse(query);
