@@ -85,6 +85,12 @@ export interface Accessible {
   descriptions: Description[];
 }
 
+/**
+ * How a caption is told from other text: by its element (`figcaption`, `caption` of a table with nothing else in it, `dd` of a
+ * `dt` that is a picture), by a class or id that calls it so, or by the number of a figure that it opens with.
+ */
+export type CaptionSource = 'figcaption' | 'caption' | 'definition' | 'class' | 'label';
+
 /** What stands around it, as a reader meets it. */
 export interface Context {
   lang: string | null;
@@ -93,6 +99,8 @@ export interface Context {
   before: string;
   after: string;
   caption: string | null;
+  /** How that caption was told from other text. */
+  captionFrom: CaptionSource | null;
   /**
    * What the source has for a caption: an element that holds plain text only, one that holds links or other markup, or a
    * `figure` that takes a new one; null where there is none of these.

@@ -1,25 +1,63 @@
-import { descendants, elementAbove, isBlank, isElement, isText, type Element } from './tree';
+import type { CaptionSource } from '../../model/appearance';
+import { appearanceElement } from './appearance-element';
+import {
+  attr,
+  collapse,
+  descendants,
+  elementAbove,
+  isBlank,
+  isElement,
+  isText,
+  textOf,
+  type Element,
+  type Node,
+} from './tree';
 
 /** The element with the caption of a picture, and whether a text can take its place without loss. */
 export interface CaptionElement {
   element: Element;
+  from: CaptionSource;
   /** Where its text stands: itself, or the one element that holds all of it. */
   holder: Element;
   isPlain: boolean;
 }
 
+/** How a caption is told from other text: the first that there is counts. */
+const FINDERS: readonly [CaptionSource, (picture: Element, figure: Element | null) => Element | null][] = [
+  ['figcaption', (_, figure) => figure && figcaptionOf(figure)],
+  ['caption', (picture) => tableCaptionOf(picture)],
+  ['definition', (picture) => definitionOf(picture)],
+  ['class', (picture) => namedCaptionOf(picture)],
+  ['label', (picture) => numberedCaptionOf(picture)],
+];
+
+/** The caption of a picture; null where none is found. */
+export function captionElementOf(picture: Element, figure: Element | null): CaptionElement | null {
+  for (const [from, find] of FINDERS) {
+    const element = find(picture, figure);
+    if (element) return { element, from, ...holderOf(element) };
+  }
+  return null;
+}
+
+/** What a caption says; anchors that lead to it are no part of it. */
+export function captionText({ element }: CaptionElement): string | null {
+  const isAnchor = (n: Element) => n.tagName === 'a' && /^[¶#§🔗]?$/u.test(textOf(n).trim());
+  const text = descendants(element, { skip: isAnchor })
+    .map((n) => (isText(n) ? n.value : ''))
+    .join('');
+  return collapse(text) || null;
+}
+
 const WRAPPERS = new Set(['p', 'span', 'div', 'small', 'em', 'strong', 'b', 'i', 'cite']);
 
-/** The `figcaption` of a figure, or the `caption` of a table that shows the picture and nothing else. */
-export function captionElementOf(picture: Element, figure: Element | null): CaptionElement | null {
-  const element = figure ? figcaptionOf(figure) : tableCaptionOf(picture);
-  if (!element) return null;
+function holderOf(element: Element): Pick<CaptionElement, 'holder' | 'isPlain'> {
   let holder = element;
   for (;;) {
     const parts = holder.childNodes.filter((n) => !isText(n) || !isBlank(n.value));
     const [only] = parts;
     if (parts.length === 1 && only && isElement(only) && WRAPPERS.has(only.tagName)) holder = only;
-    else return { element, holder, isPlain: parts.every(isText) };
+    else return { holder, isPlain: parts.every(isText) };
   }
 }
 
@@ -30,18 +68,147 @@ function figcaptionOf(figure: Element): Element | null {
   return null;
 }
 
-/** Elements between a picture and the table that is only around it. */
-const MOST_LEVELS = 8;
+/** Elements between a picture and what holds it with its caption. */
+const MOST_LEVELS = 6;
 
+/** Pictures of two in one block share what is said there: it is no caption of one of them. */
+const isPicture = (n: Element): boolean => {
+  const kind = appearanceElement(n);
+  return kind !== null && kind !== 'source' && kind !== 'area';
+};
+
+/** The `caption` of a table that shows the picture and nothing else. */
 function tableCaptionOf(picture: Element): Element | null {
   let table = elementAbove(picture);
   for (let up = 0; table && table.tagName !== 'table'; up++) table = up < MOST_LEVELS ? elementAbove(table) : null;
   if (!table) return null;
   const caption = table.childNodes.find((n): n is Element => isElement(n) && n.tagName === 'caption');
   if (!caption) return null;
-  for (const n of descendants(table, { skip: (e) => e === caption })) {
+  const nodes = nodesOf(table, (e) => e === caption);
+  if (nodes === null) return null;
+  for (const n of nodes) {
     if (isText(n) && !isBlank(n.value)) return null;
-    if (isElement(n) && n !== picture && ['img', 'svg', 'object', 'table'].includes(n.tagName)) return null;
+    if (isElement(n) && n !== picture && (n.tagName === 'table' || isPicture(n))) return null;
   }
   return caption;
+}
+
+/** UTF-16 code units of a `dd` that says what a picture is; behind a longer one, the picture is a bullet. */
+const MOST_TERM = 160;
+
+/** The `dd` of a `dt` that the picture is all of. */
+function definitionOf(picture: Element): Element | null {
+  let term = elementAbove(picture);
+  for (let up = 0; term && term.tagName !== 'dt'; up++) term = up < MOST_LEVELS ? elementAbove(term) : null;
+  if (!term || smallBlock(term, picture) === null || !isBlank(textOf(term))) return null;
+  const next = siblingOf(term, 1);
+  return next?.tagName === 'dd' && isShort(next) && textOf(next).length <= MOST_TERM ? next : null;
+}
+
+/** Words for a caption in the names of classes and ids, in the languages of the word lists. */
+const NAMES = new Set(
+  (
+    'caption captions figcaption imgcaption imagecaption thumbcaption gallerytext legend legende légende leyenda ' +
+    'bildunterschrift bildlegende bildtext beschriftung didascalia bijschrift onderschrift legenda'
+  ).split(' '),
+);
+
+/** Whether an element calls itself a caption. */
+function isNamedCaption(element: Element): boolean {
+  const names = `${attr(element, 'class') ?? ''} ${attr(element, 'id') ?? ''}`;
+  if (names === ' ') return false;
+  return names
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .toLowerCase()
+    .split(/[\s_-]+/)
+    .some((name) => NAMES.has(name));
+}
+
+/** The element that calls itself a caption, in what holds the picture and no other one. */
+function namedCaptionOf(picture: Element): Element | null {
+  let inner = picture;
+  for (let above = elementAbove(picture), up = 0; above && up < MOST_LEVELS; above = elementAbove(above), up++) {
+    if (above.tagName === 'body' || above.tagName === 'html') return null;
+    for (const beside of [siblingOf(inner, 1), siblingOf(inner, -1)])
+      if (beside && isNamedCaption(beside) && isShort(beside) && !isBlank(textOf(beside))) return beside;
+    const within = smallBlock(above, picture);
+    if (within === null) return null;
+    // The picture’s own wrapper may be called so as well.
+    const named = within.find((e) => isNamedCaption(e) && !holds(e, picture) && isShort(e) && !isBlank(textOf(e)));
+    if (named) return named;
+    inner = above;
+  }
+  return null;
+}
+
+/** What calls itself a figure, in the languages of the word lists; a photo's colon leads to its credit. */
+const FIGURE = 'fig(?:ure|ura|uur)?|abb(?:ildung)?|afb(?:eelding)?|ill(?:ustration)?';
+const NUMBERED = new RegExp(
+  `^\\W{0,2}(?:(?:${FIGURE}|bild|imagen|immagine|imagem|foto|photo)[.:]?\\s*(?:[A-Z]?[.–-]?\\d|[IVX]+[.:\\s])|(?:${FIGURE})\\s*:)`,
+  'iu',
+);
+
+/** A block beside the picture's own that opens with the number of a figure. */
+function numberedCaptionOf(picture: Element): Element | null {
+  let block = picture;
+  for (let up = 0; up < MOST_LEVELS; up++) {
+    for (const step of [1, -1] as const) {
+      const beside = siblingOf(block, step);
+      if (beside && isShort(beside) && NUMBERED.test(collapse(textOf(beside)))) return beside;
+    }
+    const above = elementAbove(block);
+    // Only what holds nothing but the picture is left: elsewhere, a number is that of another one.
+    if (!above || above.tagName === 'body' || !isBlank(textOf(above)) || smallBlock(above, picture) === null)
+      return null;
+    block = above;
+  }
+  return null;
+}
+
+/** The element right beside another, with nothing to read between them. */
+function siblingOf(element: Element, step: 1 | -1): Element | null {
+  const siblings = elementAbove(element)?.childNodes ?? [];
+  if (siblings.length > MOST_NODES) return null;
+  for (let i = siblings.indexOf(element) + step; i >= 0 && i < siblings.length; i += step) {
+    const next = siblings[i]!;
+    if (isElement(next) && next.tagName !== 'br') return next;
+    if (isText(next) && !isBlank(next.value)) return null;
+  }
+  return null;
+}
+
+/** UTF-16 code units of a text that may be a caption. */
+const MOST_TEXT = 500;
+/** Nodes of a block that may hold a picture and its caption only. */
+const MOST_NODES = 120;
+
+/** All nodes of a block; null of one that is too large to be about one picture, of which the rest is not looked at. */
+function nodesOf(block: Element, skip?: (element: Element) => boolean): Node[] | null {
+  const nodes = descendants(block, { limit: MOST_NODES + 1, ...(skip ? { skip } : {}) });
+  return nodes.length > MOST_NODES ? null : nodes;
+}
+
+function isShort(element: Element): boolean {
+  const nodes = nodesOf(element);
+  return nodes !== null && !nodes.some((n) => isElement(n) && isPicture(n)) && textOf(element).length <= MOST_TEXT;
+}
+
+/** The elements of a block that holds a picture and no other one, and not much else; null where it holds more. */
+function smallBlock(block: Element, picture: Element): Element[] | null {
+  const elements: Element[] = [];
+  let text = 0;
+  const nodes = nodesOf(block);
+  if (nodes === null) return null;
+  for (const n of nodes) {
+    if (isText(n)) text += n.value.length;
+    if (!isElement(n)) continue;
+    if (n !== picture && isPicture(n)) return null;
+    elements.push(n);
+  }
+  return text > 2 * MOST_TEXT ? null : elements;
+}
+
+function holds(element: Element, inner: Element): boolean {
+  for (let at: Element | null = inner; at; at = elementAbove(at)) if (at === element) return true;
+  return false;
 }

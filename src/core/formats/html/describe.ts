@@ -9,7 +9,7 @@ import {
 import { explicitRole, exposureOf, isFocusable, nameOf, type Exposure, type NameIndex } from './accname';
 import { appearanceElement } from './appearance-element';
 import { descriptionsOf } from './descriptions';
-import { captionElementOf } from './caption';
+import { captionElementOf, captionText } from './caption';
 import { candidatesOf, sourceOf } from './image-source';
 import { passageAround, type Chunk } from './passage';
 import {
@@ -167,11 +167,17 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
   };
 }
 
-function captionAt(node: Element, figure: Element | null): Pick<Appearance['context'], 'caption' | 'captionSlot'> {
-  const caption = captionElementOf(node, figure);
+function captionAt(
+  node: Element,
+  figure: Element | null,
+): Pick<Appearance['context'], 'caption' | 'captionFrom' | 'captionSlot'> {
+  const found = captionElementOf(node, figure);
+  const caption = found && captionText(found);
+  const isCaptionElement = found && (found.from === 'figcaption' || found.from === 'caption' || found.from === 'class');
   return {
-    caption: caption ? collapse(textOf(caption.element)) || null : null,
-    captionSlot: caption ? (caption.isPlain ? 'plain' : 'markup') : figure ? 'new' : null,
+    caption,
+    captionFrom: caption ? found.from : null,
+    captionSlot: isCaptionElement ? (found.isPlain ? 'plain' : 'markup') : figure ? 'new' : null,
   };
 }
 

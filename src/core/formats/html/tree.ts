@@ -53,11 +53,15 @@ export function isBlank(text: string | undefined | null): boolean {
  * deep; an array and not a generator, which takes twice the time.
  *
  * @param skip elements that are left out with everything in them
+ * @param limit nodes after which nothing more is looked for
  */
-export function descendants(root: Node, { skip }: { skip?: (element: Element) => boolean } = {}): Node[] {
+export function descendants(
+  root: Node,
+  { skip, limit = Infinity }: { skip?: (element: Element) => boolean; limit?: number } = {},
+): Node[] {
   const out: Node[] = [];
   const todo: Node[] = childrenOf(root).slice().reverse();
-  while (todo.length > 0) {
+  while (todo.length > 0 && out.length < limit) {
     const node = todo.pop()!;
     if (skip && isElement(node) && skip(node)) continue;
     out.push(node);
