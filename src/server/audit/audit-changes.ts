@@ -4,8 +4,9 @@ import { groupBy } from '@/core/group-by';
 import { RULES } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
 import { among } from '../db/bulk';
+import { raiseChanges } from '../catalogue/collection-state';
 import type { Queryable } from '../db/database';
-import { appearance, collection, picture } from '../db/schema';
+import { appearance, picture } from '../db/schema';
 import { together } from './audit-tasks';
 import { findingsOf } from './audit-worker';
 import { dropFindings, insertFindings } from './findings';
@@ -32,10 +33,7 @@ export async function auditChanged(
 ): Promise<void> {
   if (appearanceIds.length === 0) return;
   // An audit of everything that is under way notices, and does not write what it read before.
-  await tx
-    .update(collection)
-    .set({ changes: sql`${collection.changes} + 1` })
-    .where(eq(collection.id, collectionId));
+  await raiseChanges(tx, collectionId);
   const settings = await settingsOf(tx, collectionId);
   const ids = new Set(appearanceIds.map(String));
   const touchedPictures = await tx

@@ -1,9 +1,10 @@
-import { desc, eq, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { Brief } from '@/contract/brief';
 import { collectionById, countsOf, type Collection } from '../catalogue/collections';
+import { collectionState } from '../catalogue/collection-state';
 import { announceChange } from '../changes';
 import { database } from '../db/database';
-import { collection, jobProgress, survey } from '../db/schema';
+import { collection } from '../db/schema';
 import { enqueue } from '../jobs/queue';
 import { openConflicts } from '../wordings/conflicts';
 import { brief, CONFLICTS_SHOWN } from './brief';
@@ -19,7 +20,7 @@ const MANY = 3_000;
  */
 export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
   const counts = await countsOf(c.id);
-  const isCurrent = c.brief !== null && c.briefOf === (await stateOf(c));
+  const isCurrent = c.brief !== null && c.briefOf === (await collectionState(c.id))?.key;
   if (!c.brief || (!isCurrent && counts.pictures < many)) return countAndStore(c);
   if (!isCurrent) await enqueue('brief', { collectionId: c.id });
   const db = await database();
@@ -44,25 +45,9 @@ export async function countBrief(collectionId: string): Promise<Brief> {
 
 async function countAndStore(c: Collection): Promise<Brief> {
   // Before it is counted: what changes meanwhile makes it old.
-  const briefOf = await stateOf(c);
+  const briefOf = (await collectionState(c.id))?.key ?? null;
   const counted = await brief(c);
   const db = await database();
   await db.update(collection).set({ brief: counted, briefOf }).where(eq(collection.id, c.id));
   return counted;
-}
-
-/** Changes whenever the Brief may say something else: with words, settings, surveys, and the jobs after them. */
-async function stateOf({ id, revision, changes }: Collection): Promise<string> {
-  const db = await database();
-  const [last] = await db
-    .select({ id: survey.id, phase: survey.phase })
-    .from(survey)
-    .where(eq(survey.collectionId, id))
-    .orderBy(desc(survey.id))
-    .limit(1);
-  const [jobs] = await db
-    .select({ kinds: sql<string>`coalesce(string_agg(kind, ' ' order by kind) filter (where kind <> 'brief'), '')` })
-    .from(jobProgress)
-    .where(eq(jobProgress.collectionId, id));
-  return [revision, changes, last?.id ?? 0, last?.phase ?? '', jobs!.kinds].join(' ');
 }

@@ -7,6 +7,7 @@ import type { Scope } from '@/contract/scope';
 import { isAnalysing } from '../jobs/progress';
 import { config } from '../config';
 import { database } from '../db/database';
+import { collectionState } from './collection-state';
 import { countWaiting } from './waiting';
 import { appearance, collection, conflict, page, picture, survey } from '../db/schema';
 import { countOf } from './states';
@@ -127,13 +128,23 @@ export async function shelfLine(row: Collection): Promise<ShelfLine> {
   };
 }
 
-/** What the spine and the head of the Galley count of a collection. */
+/** One for the process, across the bundles that Next makes of the server. */
+const shared = globalThis as typeof globalThis & { dettoCounts?: Map<string, { key: string; counts: Counts }> };
+const counted = (shared.dettoCounts ??= new Map());
+
+/** What the spine and the head of the Galley count of a collection; counted again only when something has changed. */
 export async function countsOf(collectionId: string): Promise<Counts> {
+  const state = await collectionState(collectionId);
+  const known = counted.get(collectionId);
+  if (state?.isQuiet && known?.key === state.key) return known.counts;
+  const counts = { ...(await count(collectionId)), revision: state?.revision ?? 0 };
+  if (state?.isQuiet) counted.set(collectionId, { key: state.key, counts });
+  else counted.delete(collectionId);
+  return counts;
+}
+
+async function count(collectionId: string): Promise<Omit<Counts, 'revision'>> {
   const db = await database();
-  const [row] = await db
-    .select({ revision: collection.revision })
-    .from(collection)
-    .where(eq(collection.id, collectionId));
   const [pictures] = await db
     .select({
       pictures: sql`count(*)`.mapWith(Number),
@@ -156,7 +167,6 @@ export async function countsOf(collectionId: string): Promise<Counts> {
     ...pages!,
     delivery: await countWaiting(db, collectionId),
     ...open!,
-    revision: row?.revision ?? 0,
   };
 }
 

@@ -4,6 +4,7 @@ import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
 import { appearance, picture } from '../db/schema';
+import { raiseChanges } from './collection-state';
 import { recordSteps } from './act-steps';
 
 /** Chooses where the long description of a picture stands, under an act that can be undone. */
@@ -49,6 +50,7 @@ export async function showCreditLine(
     }));
     await recordSteps(tx, collectionId, act, steps);
     await tx.update(appearance).set({ creditLine }).where(mine);
+    await raiseChanges(tx, collectionId);
     return [...new Set(rows.map((r) => r.pictureId))];
   });
   announceChange({ collectionId, pictures });

@@ -7,6 +7,7 @@ import { auditChanged } from '../audit/audit-changes';
 import { applyStyle } from '../audit/house-style';
 import { turnIgnored } from '../audit/ignored';
 import { turnSteps, type Step, type StepKind } from '../catalogue/act-steps';
+import { raiseChanges } from '../catalogue/collection-state';
 import { setCredit } from '../catalogue/credit';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
@@ -93,7 +94,10 @@ const TAKE: Record<StepKind, (tx: Queryable, collectionId: string, steps: readon
     await applyStyle(tx, collectionId, steps.at(-1)!.to as RuleStyle);
   },
   'left-out': (tx, _, steps) => turnFlag(tx, steps, (leftOut) => ({ leftOut: leftOut === true })),
-  'credit-line': (tx, _, steps) => turnFlag(tx, steps, (creditLine) => ({ creditLine })),
+  async 'credit-line'(tx, collectionId, steps) {
+    await turnFlag(tx, steps, (creditLine) => ({ creditLine }));
+    await raiseChanges(tx, collectionId);
+  },
   async placement(tx, _, steps) {
     for (const { target, to } of steps)
       await tx
