@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { and, eq, gt, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { phrasesOf, wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES, withRelated } from '@/core/rules';
@@ -160,15 +160,28 @@ async function changesOf(db: Queryable, collectionId: string, lock = false): Pro
 /** Counts again what opens or closes too many texts; tells whether that is something else than before. */
 export async function countPhrases(db: Queryable, collectionId: string): Promise<boolean> {
   const { style, phrases: before } = await settingsOf(db, collectionId);
-  const rows = await db
-    .selectDistinct({ words: appearance.wordsKey })
-    .from(appearance)
-    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), isNotNull(appearance.wordsKey)));
-  const phrases = phrasesOf(
-    rows.map((r) => r.words!),
-    style,
-  );
+  const phrases = phrasesOf(await differentTexts(db, collectionId), style);
   await db.update(collection).set({ phrases }).where(eq(collection.id, collectionId));
   const asText = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
   return asText(phrases) !== asText(before);
+}
+
+/** Appearances whose texts are read at a time, so that who saves meanwhile does not wait for all of them. */
+const TEXTS_AT_A_TIME = 4_000;
+
+/** The keys of all texts of a collection, each once. */
+async function differentTexts(db: Queryable, collectionId: string): Promise<string[]> {
+  const texts = new Set<string>();
+  for (let last = 0; ;) {
+    const rows = await db
+      .select({ id: appearance.id, words: appearance.wordsKey })
+      .from(appearance)
+      .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), gt(appearance.id, last)))
+      .orderBy(appearance.id)
+      .limit(TEXTS_AT_A_TIME);
+    for (const { words } of rows) if (words !== null) texts.add(words);
+    const end = rows.at(-1);
+    if (!end || rows.length < TEXTS_AT_A_TIME) return [...texts];
+    last = end.id;
+  }
 }
