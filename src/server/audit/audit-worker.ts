@@ -1,5 +1,7 @@
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
+import type { RuleContext } from '@/core/rules/support/rule-context';
+import { languageOf } from '@/core/rules/support/words';
 import type { Finding } from '@/core/model/finding';
 import { WorkerPool } from '../workers/worker-pool';
 import { log } from '../log';
@@ -43,7 +45,25 @@ export async function findingsOf(task: AuditTask, urgent = false): Promise<Findi
   return answer.findings;
 }
 
+/** Languages whose dictionaries this process has had opened. */
+const opened = new Set<string>();
+
+/**
+ * Has the dictionaries opened that a text at a place will be checked with: they take seconds, for which the first save would
+ * wait otherwise, and everybody else for that save. Nobody waits for it here.
+ *
+ * @param context with some words in the language of the place
+ */
+export function openDictionaries(context: RuleContext): void {
+  const language = languageOf(context)?.toLowerCase().split('-')[0] ?? '';
+  if (opened.has(language)) return;
+  opened.add(language);
+  const task = { style: {}, phrases: [], only: ['misspelt', 'other-language'], contexts: [context], groups: [] };
+  findingsOf(task).catch((error: Error) => log.warn({ error: error.message }, 'dictionaries were not opened ahead'));
+}
+
 export function closeAuditor(): void {
+  opened.clear();
   shared.dettoAuditor?.close();
   shared.dettoAuditor = null;
 }

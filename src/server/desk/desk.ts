@@ -5,8 +5,9 @@ import { creditFrom } from '@/core/picture/credit';
 import { answersFor } from '@/core/purpose/answers';
 import { RULES } from '@/core/rules';
 import { limitOf } from '@/core/house-style/house-style';
-import { withTexts } from '@/core/model/wording';
+import { withTexts, withWords } from '@/core/model/wording';
 import { ownTitle } from '@/core/words/page-title';
+import { openDictionaries } from '../audit/audit-worker';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, pictureSource, ignoredFinding, wording } from '../db/schema';
@@ -121,6 +122,9 @@ export async function deskPicture(
       .map(({ id, text, by, state, act, at }) => ({ id, text, by, state, act, at: at.toISOString() })),
   }));
   const shown = places[0]!;
+  const shownContext = { ...shown, id: String(shown.id), picture: known };
+  // Whoever opens the Desk is about to write.
+  openDictionaries({ ...shownContext, appearance: withWords(shown.reading, shown.page.title || known.id) });
   return {
     revision: c.revision,
     conflicts: await openConflicts(db, c.id, ids),
@@ -131,7 +135,7 @@ export async function deskPicture(
     fileName: fileNameText(
       c,
       row,
-      { ...shown, id: String(shown.id), picture: known, appearance: withTexts(shown.reading, rows[0]!.appearance) },
+      { ...shownContext, appearance: withTexts(shown.reading, rows[0]!.appearance) },
       texts,
     ),
     credit,
