@@ -64,3 +64,12 @@ test('the heading of one page is not what a picture shows on many', () => {
   expect(draft(html).text).toBe('Note sign, Installing');
   expect(draft(html, { reach: 97 }).text).toBe('Note sign');
 });
+
+test.each([
+  ['2.2.3. Channels', 'Puffins on cliff, Channels'],
+  ['3.2 Channels', 'Puffins on cliff, Channels'],
+  ['2026 in pictures', 'Puffins on cliff, 2026 in pictures'],
+  ['1. ', 'Puffins on cliff'],
+])('the number of a section says nothing of a picture: %j', (heading, text) => {
+  expect(draft(`<h2>${heading}</h2><img src=puffins-on-cliff.jpg>`).text).toBe(text);
+});

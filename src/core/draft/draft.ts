@@ -76,6 +76,9 @@ const FEW_PAGES = 3;
 /** Graphemes up to which what is written in a picture can be its words. */
 const WRITTEN = 150;
 
+/** A heading without the number of its section (`2.2.3. Channels`), which says nothing of a picture. */
+const withoutNumber = (heading: string) => heading.replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '').trim();
+
 const sentence = (text: string) => text.charAt(0).toLocaleUpperCase() + text.slice(1);
 const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
 
@@ -97,7 +100,7 @@ export function composeDraft({
   if (purpose === 'decorative' && purposeIsSure)
     return { text: null, evidence: [], missing: { id: 'question.decorative' } };
   const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null);
-  const heading = reach > FEW_PAGES ? null : (a.context.headings.at(-1) ?? null);
+  const heading = reach > FEW_PAGES ? null : withoutNumber(a.context.headings.at(-1) ?? '') || null;
   const evidence: DraftEvidence[] = [];
   const note = (from: DraftEvidence['from'], text: string | Message | null) => {
     if (text) evidence.push({ from, text });
