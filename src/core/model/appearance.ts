@@ -106,6 +106,8 @@ export interface Context {
    * `figure` that takes a new one; null where there is none of these.
    */
   captionSlot: 'plain' | 'markup' | 'new' | null;
+  /** What the credit line says that was delivered below it; null where there is none. */
+  creditLine: string | null;
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;

@@ -1,4 +1,6 @@
 import type { Edit, LongDescriptionEdit } from '../../model/document';
+import { saysCredit } from '../../model/says-credit';
+import { creditLine } from '../../picture/credit';
 import { textById } from './beside';
 import { LocatedPage } from './located-page';
 import { patchPage } from './patch';
@@ -173,6 +175,14 @@ describe('a credit line', () => {
     expect(patched('<body><p><img src=a></p>', { credit, longDescription: long() })).toBe(
       `<body><p><img src=a aria-details="tides"></p>${line}${DETAILS}`,
     );
+  });
+
+  it('is read again, whatever text follows', () => {
+    const after = '<p>We sail to Brannoch daily, and twice in summer.</p>'.repeat(20);
+    const { bytes } = patch(`<p>One <img src=a> two</p>${after}`, { credit, longDescription: long() });
+    const [read] = readPage(bytes).appearances;
+    expect(read!.context.creditLine).toBe('Photo: Ann Roe, isle.example, CC BY 4.0');
+    expect(saysCredit(read!, creditLine(credit))).toBe(true);
   });
 
   it('is changed and taken away where it was delivered', () => {

@@ -4,19 +4,17 @@ import { creditLine, licenceName, type Credit } from '../../picture/credit';
 import { longDescriptionHtml } from '../../words/long-description';
 import { longDescriptionLabel } from '../../words/long-description-label';
 import { escapeText, escapeValue } from './attributes';
+import { blockAround } from './block-around';
 import { captionElementOf } from './caption';
+import { CREDIT_CLASS, DESCRIPTION_CLASS, creditBelow, hasClass } from './credit-line';
 import type { LocatedPage, Range } from './located-page';
-import { attr, elementAbove, isBlank, isElement, isText, textOf, type Element, type Node } from './tree';
+import { elementAbove, isElement, textOf, type Element, type Node } from './tree';
 
 /** Something beside a picture: what stands in the source now, and what is to stand there. */
 export interface BesideSplice extends Range {
   part: Exclude<Part, 'attributes'>;
   text: string;
 }
-
-/** What holds a credit line, so that it is found again (common practice: small print below the picture). */
-const CREDIT_CLASS = 'picture-credit';
-const DESCRIPTION_CLASS = 'long-description';
 
 /** Where a piece of markup goes that is not there yet, and what keeps it in line with what is around it. */
 interface Gap {
@@ -40,7 +38,7 @@ export function splicesBeside(
   { lang, newline }: { lang: string | null; newline: string },
 ): BesideSplice[] {
   const picture = page.elementAt(start);
-  const block = picture && page.blockAround(picture);
+  const block = picture && blockAround(picture);
   if (!picture || !block) return [];
   const below = (): Gap => gapAfter(page, block, newline);
   const out: (BesideSplice | null)[] = [];
@@ -79,7 +77,7 @@ function blockSplice(
   html: string | null,
   gap: Gap,
 ): BesideSplice | null {
-  const isOurs = there && (attr(there, 'class') ?? '').split(/\s+/).includes(className);
+  const isOurs = there && hasClass(there, className);
   const range = isOurs ? page.rangeOf(there) : undefined;
   if (range) return { part, ...range, text: html ?? '' };
   return html === null ? null : { part, start: gap.at, end: gap.at, text: gap.before + html + gap.after };
@@ -89,19 +87,6 @@ function creditSplice(page: LocatedPage, block: Element, credit: Credit | null, 
   const html =
     credit && creditLine(credit) ? `<p class="${CREDIT_CLASS}"><small>${creditHtml(credit)}</small></p>` : null;
   return blockSplice(page, 'credit', creditBelow(block), CREDIT_CLASS, html, gap);
-}
-
-/** The credit line that was delivered for what stands in a block. */
-function creditBelow(block: Element): Element | undefined {
-  const siblings = elementAbove(block)?.childNodes ?? [];
-  for (const next of siblings.slice(siblings.indexOf(block) + 1)) {
-    if (isText(next) && isBlank(next.value)) continue;
-    if (!isElement(next)) return undefined;
-    const classes = (attr(next, 'class') ?? '').split(/\s+/);
-    if (classes.includes(CREDIT_CLASS)) return next;
-    if (!classes.includes(DESCRIPTION_CLASS)) return undefined;
-  }
-  return undefined;
 }
 
 /** The credit line with its source and its licence as links, where they are addresses. */

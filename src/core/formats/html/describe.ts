@@ -10,6 +10,7 @@ import { explicitRole, exposureOf, isFocusable, nameOf, type Exposure, type Name
 import { appearanceElement } from './appearance-element';
 import { descriptionsOf } from './descriptions';
 import { captionElementOf, captionText } from './caption';
+import { creditLineOf } from './credit-line';
 import { candidatesOf, sourceOf } from './image-source';
 import { passageAround, type Chunk } from './passage';
 import {
@@ -155,6 +156,7 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
       headings: found.headings,
       ...passageAround({ at: found.at, block: found.block, region: surroundings.region }, s.chunks),
       ...captionAt(node, surroundings.figure),
+      creditLine: creditLineOf(node),
       control: controlOf(found, s.index, once.controls),
       run: once.runs.get(found) ?? null,
       heading: surroundings.heading ? collapse(textOf(surroundings.heading)) : null,

@@ -1,22 +1,11 @@
 import { parse } from 'parse5';
-import { HTML_NS, attr, elementAbove, elementsOf, isBlank, type Element } from './tree';
+import { attr, elementsOf, isBlank, type Element } from './tree';
 
 /** A stretch of the source, half open, in UTF-16 code units. */
 export interface Range {
   start: number;
   end: number;
 }
-
-/** Elements that take blocks of text (HTML Living Standard 3.2.5.2.2, flow content). */
-const FLOW = new Set(
-  (
-    'body main article section div li td th dd figure blockquote aside header footer nav details dialog form fieldset ' +
-    'center address noscript'
-  ).split(' '),
-);
-
-/** Elements in which nothing else may be pressed or opened. */
-const PRESSED = new Set(['a', 'button', 'label', 'summary']);
 
 /**
  * A page whose elements are found again in its source, with both ends of each: what is put beside a picture needs more
@@ -62,20 +51,6 @@ export class LocatedPage {
     const at = this.rangeOf(element)?.start ?? 0;
     const before = this.source.slice(this.source.lastIndexOf('\n', at - 1) + 1, at);
     return isBlank(before) ? before : null;
-  }
-
-  /**
-   * The element behind which a block can stand that belongs to a picture: the picture itself, or what is around it as far
-   * as that takes no blocks, or may be pressed. Null where there is none.
-   */
-  blockAround(picture: Element): Element | null {
-    let child = picture;
-    for (let up: Element | null = picture; up; up = elementAbove(up)) if (PRESSED.has(up.tagName)) child = up;
-    for (let above = elementAbove(child); above; above = elementAbove(child)) {
-      if (above.namespaceURI === HTML_NS && (FLOW.has(above.tagName) || above.tagName.includes('-'))) return child;
-      child = above;
-    }
-    return null;
   }
 
   /** From 1 to 6: the level of a heading that comes under those before a picture. */
