@@ -46,6 +46,8 @@ test('a long description with a heading, a list, a table and a link is written b
   await field.waitFor();
   // One stop for all tools, arrows between them (ARIA Authoring Practices, toolbar pattern).
   await page.keyboard.press('Tab');
+  expect(await focused(page)).toBe('Begin with the text in the picture');
+  await page.keyboard.press('Tab');
   expect(await focused(page)).toBe('Heading');
   await page.keyboard.press('ArrowRight');
   expect(await focused(page)).toBe('Subheading');

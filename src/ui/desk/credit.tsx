@@ -9,6 +9,7 @@ import { FieldHistory } from './field-parts';
 import { Fold } from './fold';
 
 const s = strings.desk.details;
+const FIELDS = ['credit', 'licence', 'source'] as const;
 
 interface CreditProps {
   credit: Credit;
@@ -29,7 +30,7 @@ export function CreditFold(props: CreditProps) {
   return (
     <Fold title={s.credit} summary={creditLine(credit) || s.noCredit}>
       <p className="mb-1.5 max-w-[72ch] text-[13.5px] text-ink-2">{s.creditAbout}</p>
-      <CreditForm key={JSON.stringify(credit)} {...props} />
+      <CreditForm {...props} />
       <FieldHistory
         title={s.credit}
         history={history.map(({ id, credit: one, isUndone, at }) => ({
@@ -47,8 +48,14 @@ export function CreditFold(props: CreditProps) {
 
 function CreditForm({ credit, record, line: shown, places, show }: CreditProps) {
   const [fields, setFields] = useState(credit);
+  const [known, setKnown] = useState(credit);
+  // What was recorded elsewhere meanwhile shows; the fields themselves stay, with the focus in them.
+  if (FIELDS.some((key) => known[key] !== credit[key])) {
+    setKnown(credit);
+    setFields(credit);
+  }
   const line = creditLine(fields);
-  const changed = (['credit', 'licence', 'source'] as const).some((key) => fields[key] !== credit[key]);
+  const changed = FIELDS.some((key) => fields[key] !== credit[key]);
   return (
     <form
       className="grid max-w-[560px] gap-1.5 text-[14px]"
@@ -57,7 +64,7 @@ function CreditForm({ credit, record, line: shown, places, show }: CreditProps) 
         void record(fields);
       }}
     >
-      {(['credit', 'licence', 'source'] as const).map((key) => (
+      {FIELDS.map((key) => (
         <label key={key} className="grid grid-cols-[70px_minmax(0,1fr)] items-baseline gap-2">
           <span className="text-ink-2">{s.creditFields[key]}</span>
           <input

@@ -34,6 +34,7 @@ describe('a caption is found', () => {
     ['number, bold', '<p><img src=a></p><p><b>Fig. 2:</b> Tides</p>', 'Fig. 2: Tides', 'label'],
     ['number above', '<p>Abb. 4.1 Gezeiten</p><div><img src=a></div>', 'Abb. 4.1 Gezeiten', 'label'],
     ['number in one block', '<div><img src=a><br><em>Figura 7: Mareas</em></div>', 'Figura 7: Mareas', 'label'],
+    ['text without an element of its own', '<center><img src=a><br>Figure: Tides</center>', 'Figure: Tides', 'label'],
     [
       'an anchor is no part of it',
       '<div><img src=a><p class="caption">Tides<a href="#f">¶</a></p></div>',
@@ -70,7 +71,12 @@ test('a numbered text between two pictures belongs to the one that it follows at
   expect([captionOf(html, 0)[0], captionOf(html, 1)[0]]).toEqual(['Figure 1. One', 'Figure 2. Two']);
 });
 
-test('very many pictures in one block are read in no time', () => {
+test('very many pictures in one block', () => {
+  const html = `<div>${'<img src=a>'.repeat(8_000)}</div>`;
+  expect(captionOf(html, 2_000)).toEqual([null, null]);
+});
+
+test('very many pictures in one table, each with a caption', () => {
   const cell = '<td><img src=a><p class="caption">One</p></td>';
   const html = `<div><table><caption>All</caption>${`<tr>${cell.repeat(20)}</tr>`.repeat(150)}</table></div>`;
   expect(captionOf(html, 2999)).toEqual(['One', 'class']);

@@ -81,7 +81,7 @@ const isPicture = (n: Element): boolean => {
 function tableCaptionOf(picture: Element): Element | null {
   let table = elementAbove(picture);
   for (let up = 0; table && table.tagName !== 'table'; up++) table = up < MOST_LEVELS ? elementAbove(table) : null;
-  if (!table) return null;
+  if (!table || table.childNodes.length > MOST_NODES) return null;
   const caption = table.childNodes.find((n): n is Element => isElement(n) && n.tagName === 'caption');
   if (!caption) return null;
   const nodes = nodesOf(table, (e) => e === caption);
@@ -157,9 +157,10 @@ function numberedCaptionOf(picture: Element): Element | null {
       if (beside && isShort(beside) && NUMBERED.test(collapse(textOf(beside)))) return beside;
     }
     const above = elementAbove(block);
-    // Only what holds nothing but the picture is left: elsewhere, a number is that of another one.
-    if (!above || above.tagName === 'body' || !isBlank(textOf(above)) || smallBlock(above, picture) === null)
-      return null;
+    if (!above || above.tagName === 'body' || smallBlock(above, picture) === null) return null;
+    const text = collapse(textOf(above));
+    // What stands in the same block without an element of its own.
+    if (text !== '') return text.length <= MOST_TEXT && NUMBERED.test(text) ? above : null;
     block = above;
   }
   return null;

@@ -60,13 +60,13 @@ export function descendants(
   { skip, limit = Infinity }: { skip?: (element: Element) => boolean; limit?: number } = {},
 ): Node[] {
   const out: Node[] = [];
-  const todo: Node[] = childrenOf(root).slice().reverse();
+  const todo: Node[] = childrenOf(root).slice(0, limit).reverse();
   while (todo.length > 0 && out.length < limit) {
     const node = todo.pop()!;
     if (skip && isElement(node) && skip(node)) continue;
     out.push(node);
     const children = childrenOf(node);
-    for (let i = children.length - 1; i >= 0; i--) todo.push(children[i]!);
+    for (let i = Math.min(children.length, limit) - 1; i >= 0; i--) todo.push(children[i]!);
   }
   return out;
 }
