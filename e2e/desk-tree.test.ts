@@ -61,7 +61,9 @@ test('read in order, the Desk makes sense: what the hands use is heard first', a
   const now = print(nodes)
     // Seconds of work decide what time it is, and how sure a machine's eye is differs in the last digits.
     .replace(/\d\d:\d\d/g, '00:00')
-    .replace(/\(\d+ %\)/g, '(n %)');
+    .replace(/\(\d+ %\)/g, '(n %)')
+    // Pictures that are used as often as one another come in the order in which they were found.
+    .replace(/\b\d+ of 71\b/, 'n of 71');
   if (process.env['UPDATE_TREE']) writeFileSync(KEPT, now);
   expect(now).toBe(readFileSync(KEPT, 'utf8'));
 });

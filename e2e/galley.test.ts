@@ -22,6 +22,10 @@ test('its sentence chooses what is shown, and the address keeps it', async () =>
   expect(page.url()).toContain('state=missing');
   await page.getByRole('button', { name: /^Finding/ }).click();
   await page.getByRole('combobox', { name: 'Finding' }).fill('missing');
+  await page
+    .getByRole('option', { name: /missing/i })
+    .first()
+    .waitFor();
   await page.keyboard.press('Enter');
   await tally(/^[1-9] of 71 pictures/);
   await page.goBack();

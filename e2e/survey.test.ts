@@ -128,7 +128,8 @@ test('a page that its script makes is opened in a browser, and says so wherever 
   await page.getByRole('textbox', { name: 'Alt text' }).fill('A ticket for a bicycle, on the house');
   await page.getByText('Saved', { exact: true }).waitFor();
   await page.goto(`/c/${id}/delivery`);
-  await page.getByText('A script puts it there; it does not stand in the page.').waitFor();
+  // While the page is streamed, what is not shown yet stands beside what is.
+  await page.locator('#sheet').getByText('A script puts it there; it does not stand in the page.').waitFor();
 });
 
 test('a site behind a password is surveyed with it, and nobody is shown it again', async () => {
