@@ -86,7 +86,7 @@ export interface Accessible {
 }
 
 /**
- * How a caption is told from other text: by its element (`figcaption`, `caption` of a table with nothing else in it, `dd` of a
+ * How a caption is recognised: by its element (`figcaption`, `caption` of a table with nothing else in it, `dd` of a
  * `dt` that is a picture), by a class or id that calls it so, or by the number of a figure that it opens with.
  */
 export type CaptionSource = 'figcaption' | 'caption' | 'definition' | 'class' | 'label';
@@ -99,7 +99,7 @@ export interface Context {
   before: string;
   after: string;
   caption: string | null;
-  /** How that caption was told from other text. */
+  /** How that caption was recognised. */
   captionFrom: CaptionSource | null;
   /**
    * What the source has for a caption: an element that holds plain text only, one that holds links or other markup, or a

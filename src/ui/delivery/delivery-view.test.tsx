@@ -117,7 +117,7 @@ test('a change can be left out and put back, each said and undoable', async () =
   screen.getByRole('button', { name: 'Undo' });
 });
 
-test('files to rename are listed with where they go; two that would get one name are told', () => {
+test('files to rename are listed with where they go; two that would get one name are pointed out', () => {
   const rename = { pictureId: 4, from: '/p/IMG_1.jpg', to: '/p/boats.jpg', uses: 2, isTaken: false };
   show([], 0, [rename, { ...rename, pictureId: 5, from: '/p/IMG_2.jpg', isTaken: true }]);
   screen.getByRole('heading', { name: '2 files to rename' });

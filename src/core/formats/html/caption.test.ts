@@ -1,6 +1,6 @@
 import { readSource } from './read-page';
 
-/** What the page has for a caption of its picture number `order`, and how it was told from other text. */
+/** What the page has for a caption of its picture number `order`, and how it was recognised. */
 const captionOf = (html: string, order = 0): [string | null, string | null] => {
   const { caption, captionFrom } = readSource(`<html lang="en"><body>${html}`).appearances[order]!.context;
   return [caption, captionFrom];

@@ -22,7 +22,7 @@ export interface CaptionElement {
   isPlain: boolean;
 }
 
-/** How a caption is told from other text: the first that there is counts. */
+/** How a caption is recognised: the first that there is counts. */
 const FINDERS: readonly [CaptionSource, (picture: Element, figure: Element | null) => Element | null][] = [
   ['figcaption', (_, figure) => figure && figcaptionOf(figure)],
   ['caption', (picture) => tableCaptionOf(picture)],
