@@ -152,6 +152,9 @@ test('a long description and where it stands come back as they were', async () =
 test('titles, captions, credit lines and file names come back as they were', async () => {
   const kept = { collectionId: id, pictureId, places };
   await saveFieldText({ ...kept, field: 'title', text: 'A tooltip', act: 'act-title' });
+  // Of an act that is kept again with fewer places, the others get back what they had.
+  await saveFieldText({ ...kept, places: places.slice(0, 2), field: 'title', text: 'A tooltip', act: 'act-title' });
+  expect(await column('title')).toEqual(['A tooltip', 'A tooltip', null]);
   await turns('act-title', () => column('title'), [null, null, null]);
   await saveFieldText({ ...kept, field: 'file-name', text: 'seal.gif', act: 'act-name' });
   await turns('act-name', async () => (await (await database()).select().from(picture))[0]!.fileName, null);

@@ -52,15 +52,18 @@ export async function saveFieldText({
     const free = spots.filter(isFree);
     const state = free.length > 0 ? ('accepted' as const) : ('undone' as const);
     const into = free.length > 0 ? free : spots.slice(0, 1);
-    await tx
+    const replaced = await tx
       .delete(fieldText)
-      .where(and(eq(fieldText.collectionId, collectionId), eq(fieldText.act, act), eq(fieldText.field, field)));
+      .where(and(eq(fieldText.collectionId, collectionId), eq(fieldText.act, act), eq(fieldText.field, field)))
+      .returning({ place: fieldText.appearanceId });
+    // Places that the act leaves out now get back what they had before it.
+    const places = [...new Set([...kept.places, ...replaced.flatMap((r) => r.place ?? [])])];
     await insertRows(
       tx,
       fieldText,
       into.map(({ pictureId, appearanceId }) => ({ collectionId, field, pictureId, appearanceId, text, act, state })),
     );
-    await apply(tx, collectionId, field, [kept.pictureId], kept.places);
+    await apply(tx, collectionId, field, [kept.pictureId], places);
     return { theirs: free.length > 0 ? null : spots[0]!.now, places: free.length };
   });
   announceChange({ collectionId, pictures: [kept.pictureId] });
