@@ -121,7 +121,7 @@ const phrases = phrasesOf(
   [...pagesRead()].flatMap((p) => p.reading.appearances.flatMap((appearance) => wordsGroup({ appearance }) ?? [])),
   {},
 );
-const know = knowledge(phrases);
+const know = knowledge({ phrases });
 const active = activeRules({}, know);
 const withLikelyLanguage = languageTeller(know);
 const before = process.memoryUsage().rss;

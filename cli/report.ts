@@ -7,6 +7,8 @@ import type { Picture } from '@/core/model/picture';
 import { proposePurpose } from '@/core/purpose/propose';
 import { RULES } from '@/core/rules';
 import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
+import { commonTitles } from '@/core/words/page-title';
+import { Vocabulary } from '@/core/words/vocabulary';
 import { languageTeller } from '@/core/words/page-language';
 import { knowledge } from '@/server/language/dictionaries';
 import type { MemoryStore } from '@/server/survey/memory-store';
@@ -87,7 +89,12 @@ export function report(
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
   const contexts: RuleContext[] = [];
   const sources = new Map<string, string | null>();
-  const titles = new Map(pages.map((p) => [p.address, p.reading.title]));
+  const common = new Set(commonTitles(pages.map((p) => p.reading.title)));
+  const titles = new Map(
+    pages.flatMap((p) => (common.has(p.reading.title) ? [] : [[p.address, p.reading.title] as const])),
+  );
+  const vocabulary = new Vocabulary();
+  for (const p of pages) vocabulary.add(p.reading.words);
   for (const page of pages)
     for (const appearance of page.reading.appearances) {
       const address = page.pictureOf[appearance.order] ?? null;
@@ -113,7 +120,7 @@ export function report(
   for (const { page, picture } of contexts)
     if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
   const texts = contexts.map(wordsGroup).filter((words) => words !== null);
-  const know = knowledge(phrasesOf(texts, style));
+  const know = knowledge({ phrases: phrasesOf(texts, style), vocabulary: vocabulary.words });
   const failures = new Map<string, string>();
   const active = activeRules(style, know, RULES, (rule, error) =>
     failures.set(rule, error instanceof Error ? error.message : String(error)),

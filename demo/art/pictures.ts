@@ -97,6 +97,17 @@ function passengers(): string {
   return draw(inner, 1200, 720);
 }
 
+/** The height of the water as a formula: a mean height and a cosine of the time over the period. */
+function tideCurve(): string {
+  const ink = '#1b2129';
+  const part = (words: string, x: number, y: number, size = 64) => text(words, x, y, { size, fill: ink });
+  return draw(
+    `<rect width="720" height="180" fill="#fdfcf8"/>${part('h(t) = h', 30, 112)}${part('0', 252, 126, 36)}${part('+ a cos', 300, 112)}${part('2\u03c0t', 540, 76, 56)}<path d="M530 96h120" stroke="${ink}" stroke-width="4"/>${part('T', 570, 156, 56)}`,
+    720,
+    180,
+  );
+}
+
 function harbourMap(): string {
   const label = (words: string, x: number, y: number, fill = '#1b2129') =>
     text(words, x, y, { size: 34, fill, bold: true, anchor: 'middle' });
@@ -398,6 +409,7 @@ export function pictures(): Drawn[] {
     { file: 'winter-sailings.png', width: 1000, svg: timetable() },
     { file: 'tides.svg', width: 1200, svg: tides() },
     { file: 'passengers.png', width: 900, svg: passengers() },
+    { file: 'tide-curve.png', width: 360, svg: tideCurve() },
     { file: 'harbour-map.png', width: 960, svg: harbourMap() },
     {
       file: 'holm-from-above.jpg',

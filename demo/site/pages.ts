@@ -99,6 +99,9 @@ ${picture(s, 'cycle-ticket')}
     body: (s) => `<h1>Tides</h1>
 <p>At spring tides the slip at Brannoch is under water for an hour, and the boat uses the north steps.</p>
 ${picture(s, 'tides')}
+<p>Between two tides the water follows this curve, near enough:</p>
+<p class="formula">${picture(s, 'tide-curve')}</p>
+<p>At neap tides it moves half as far.</p>
 <h2>How busy it gets</h2>
 <p>If you can, come in May.</p>
 ${picture(s, 'passengers', { more: 'aria-describedby="passengers-as-text"' })}

@@ -11,6 +11,8 @@ export interface LiveTask {
   id: number;
   style: RuleStyle;
   phrases: readonly Phrase[];
+  /** Id of the collection, whose own words are asked for once. */
+  collection: string;
   /** With the words as they stand in the writing place. */
   context: RuleContext;
 }

@@ -9,6 +9,7 @@ import { readable } from './rules/support/readable';
 import { heardWords } from './rules/support/words';
 import { withWords } from './model/wording';
 import { wordsKey } from './words/graphemes';
+import { isFormula } from './purpose/formula';
 import { commonPhrases, type Phrase, type PhraseLimits } from './words/phrases';
 
 /** The part of a collection's house style that rules obey. */
@@ -61,8 +62,9 @@ export function activeRules(
 export function auditAppearance(whole: RuleContext, active: ActiveRules): Finding[] {
   const context = readable(whole);
   const out: Finding[] = [];
+  const formula = isFormula(context.appearance);
   for (const { rule, parameters, outcome } of active.rules) {
-    if (rule.scope !== 'appearance') continue;
+    if (rule.scope !== 'appearance' || (formula && rule.notForFormulas)) continue;
     const finding = attempt(active, rule, null, () =>
       (rule as AppearanceRule<unknown>).check(context, parameters, active.know),
     );
@@ -96,10 +98,13 @@ export function auditGroup(
   // The same words are of interest where several pictures have them.
   if (whole.length === 0 || (scope === 'words' && whole.every((s) => s.picture?.id === whole[0]!.picture?.id)))
     return [];
-  const contexts = whole.map(readable);
+  const all = whole.map(readable);
+  const prose = all.filter((c) => !isFormula(c.appearance));
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
+    const contexts = rule.notForFormulas ? prose : all;
+    if (contexts.length === 0) continue;
     const stronger = active.rules.filter((r) => r.rule.scope === 'appearance' && r.rule.subsumes?.includes(rule.id));
     for (const { context, finding } of attempt(active, rule, [], () =>
       (rule as SetRule<unknown>).check(contexts, parameters),

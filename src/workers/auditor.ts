@@ -7,13 +7,15 @@ const MUCH = 110_000_000;
 // Loading the n-grams by which languages are reported leaves as much behind as they are.
 collect();
 
-parentPort!.on('message', (task: AuditTask) => {
+parentPort!.on('message', (task: AuditTask) => void answerTask(task));
+
+async function answerTask(task: AuditTask): Promise<void> {
   let answer: AuditAnswer;
   try {
-    answer = performAudit(task);
+    answer = await performAudit(task);
   } catch (error) {
     answer = { error: error instanceof Error ? error.message : String(error) };
   }
   parentPort!.postMessage(answer);
   if (process.memoryUsage().heapUsed > MUCH) collect();
-});
+}

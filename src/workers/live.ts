@@ -1,6 +1,7 @@
 /** A web worker that audits the words of one appearance while they are written: the core itself, off the drawing thread. */
 import type { LiveAnswer, LiveTask } from '@/contract/live';
 import { activeRules, auditAppearance } from '@/core/audit';
+import { NO_KNOWLEDGE } from '@/core/rules/support/rule';
 import { wordsOfLanguage } from '@/core/rules/language/words';
 import { languageOf } from '@/core/rules/support/words';
 import { readable } from '@/core/rules/support/readable';
@@ -45,11 +46,35 @@ async function open(key: string): Promise<void> {
   }
 }
 
+const vocabularies = new Map<string, ReadonlySet<string>>();
+
+/** The words of a collection's own text once they are there; fetched when first asked for, as a dictionary is. */
+function vocabularyOf(collection: string): ReadonlySet<string> {
+  const known = vocabularies.get(collection);
+  if (known) return known;
+  vocabularies.set(collection, NO_KNOWLEDGE.vocabulary);
+  void fetch(`/api/collections/${encodeURIComponent(collection)}/vocabulary`)
+    .then(async (response) => {
+      if (!response.ok) return;
+      vocabularies.set(collection, new Set((await response.text()).split(' ')));
+      if (last) answer(last);
+    })
+    // Without them a word of the trade is doubted, and nothing else is wrong.
+    .catch(() => undefined);
+  return NO_KNOWLEDGE.vocabulary;
+}
+
 function answer(task: LiveTask): void {
-  const { id, style, phrases } = task;
+  const { id, style, phrases, collection } = task;
   const [context] = withLikelyLanguage([readable(task.context)]);
   if (!context) return;
-  const active = activeRules(style, { speller, recognise, phrases });
+  const active = activeRules(style, {
+    ...NO_KNOWLEDGE,
+    speller,
+    recognise,
+    phrases,
+    vocabulary: vocabularyOf(collection),
+  });
   const stuffed = active.rules.find((r) => r.rule.id === 'stuffed');
   const house = (stuffed?.parameters as { keywords: string[] } | undefined)?.keywords ?? [];
   const language = languageOf(context);

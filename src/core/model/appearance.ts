@@ -91,6 +91,12 @@ export interface Accessible {
  */
 export type CaptionSource = 'figcaption' | 'caption' | 'definition' | 'class' | 'label';
 
+/**
+ * How the markup says that a picture shows a formula: MathML beside it, a class for mathematics on it or on what is only
+ * around it, or a size and a place in the line in the height of letters.
+ */
+export type FormulaMarkup = 'mathml' | 'class' | 'line';
+
 /** What stands around it, as a reader meets it. */
 export interface Context {
   lang: string | null;
@@ -108,6 +114,13 @@ export interface Context {
   captionSlot: 'plain' | 'markup' | 'new' | null;
   /** What the credit line says that was delivered below it; null where there is none. */
   creditLine: string | null;
+  /** Null where nothing in the markup speaks of a formula; absent in readings of earlier versions. */
+  formula?: FormulaMarkup | null;
+  /**
+   * Text of the picture before it at the same template place, else of the one after it: what it is one of. Null for the
+   * only one there; absent in readings of earlier versions.
+   */
+  siblingText?: string | null;
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;

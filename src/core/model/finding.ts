@@ -16,7 +16,12 @@ export type Fix =
   /** `part` names the part of the text that is new, where the rest stays. */
   | { kind: 'use words'; text: string; part?: string }
   | { kind: 'mark decorative' }
-  | { kind: 'accept word'; word: string };
+  | { kind: 'accept word'; word: string }
+  /** Something for those who can change the page itself. */
+  | { kind: 'copy'; what: 'MathML'; text: string };
+
+/** A fix that Detto applies itself. */
+export type AppliedFix = Exclude<Fix, { kind: 'copy' }>;
 
 export interface RuleFinding {
   outcome: Outcome;

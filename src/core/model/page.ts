@@ -1,3 +1,4 @@
+import type { WordCounts } from '../words/vocabulary';
 import type { Appearance } from './appearance';
 
 /** Appearances of one page that are read; a hostile page may hold hundreds of thousands. */
@@ -27,6 +28,8 @@ export interface PageReading {
   base: string | null;
   /** Pictures that stand for the page elsewhere: its icons, and the preview that others show of it (Open Graph). */
   pagePictures: PagePicture[];
+  /** The words of its running text in lower case, from four letters on, as often as they stand there. */
+  words: WordCounts;
   /** Nearly nothing in the source, and scripts that make the rest. */
   shell: boolean;
   /** It has scripts, or pictures that wait to be scrolled to without having a place kept: a browser may show more later. */

@@ -1,6 +1,8 @@
 import type { Appearance, AppearanceElement, Purpose } from '../model/appearance';
 import type { Picture } from '../model/picture';
-import { allOf, type Message } from '../model/message';
+import { type Message } from '../model/message';
+import { hasMathMl, isFormula } from './formula';
+import { isEnlargement } from './enlargement';
 import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
@@ -35,7 +37,9 @@ export const looksLike = ({ kind }: { kind: Kind | null }): Message => ({
 });
 
 /** What it is called that needs more than a short text ("tide chart"), in what is said of it. */
-function complexWord(a: Appearance): string | null {
+function complexWord(a: Appearance, seen: PictureAnalysis | null | undefined): string | null {
+  // What is surely something else is only called so: a chart of accounts, the map tool's icon.
+  if (isSurely(seen, ...NOT_COMPLEX) || (seen && isProgram(seen))) return null;
   const said = [a.markup.alt, a.markup.ariaLabel, a.context.caption, a.markup.title]
     .filter((t) => t !== null)
     .join(' ');
@@ -44,6 +48,41 @@ function complexWord(a: Appearance): string | null {
     const word = complex.exec(said)?.[0];
     if (word) return word.toLowerCase();
   }
+  return null;
+}
+
+const NOT_COMPLEX: readonly Kind[] = ['screenshot', 'icon', 'logo', 'photo', 'pattern', 'separator'];
+
+/** Calls in code that draw a chart, as libraries of many languages name them (common practice). */
+const DRAWS =
+  /(?:^|[^\w])(?:plot|hist|histogram|scatter|boxplot|barplot|barh?|pie|contourf?|imshow|pcolormesh|heatmap|errorbar|semilog[xy]|loglog|plot3d|surf|stem|splot)\s*\(/i;
+/** How far back from a picture the code that draws it ends, in UTF-16 code units. */
+const CODE = 320;
+
+/** Numbers in a picture from which they may be those of an axis. */
+const TICKS = 4;
+
+/** Whether numbers that are written in a picture go up, or down, by the same step: those of an axis. */
+export function hasAxis(text: string | null | undefined): boolean {
+  const numbers = (text?.match(/(?<![\w.])[-−]?\d+(?:\.\d+)?(?![\w.])/g) ?? []).map((n) => Number(n.replace('−', '-')));
+  for (let i = 0; i + TICKS <= numbers.length; i++) {
+    const step = numbers[i + 1]! - numbers[i]!;
+    let n = 2;
+    while (
+      i + n < numbers.length &&
+      Math.abs(numbers[i + n]! - numbers[i + n - 1]! - step) < 1e-6 * Math.max(1, Math.abs(step))
+    )
+      n++;
+    if (step !== 0 && n >= TICKS) return true;
+  }
+  return false;
+}
+
+/** What around or in a picture says that it is a chart or a diagram, where nothing says that it is something else. */
+function chartSign(a: Appearance, seen: PictureAnalysis | null | undefined): Message | null {
+  if (isSurely(seen, ...NOT_COMPLEX) || (seen && isProgram(seen))) return null;
+  if (hasAxis(seen?.text)) return { id: 'evidence.axis' };
+  if (DRAWS.test(a.context.before.slice(-CODE))) return { id: 'evidence.drawn-by-code' };
   return null;
 }
 
@@ -88,7 +127,10 @@ export function isTextPicture(seen: PictureAnalysis | null | undefined): boolean
  *
  * @param reach on how many pages the picture is; 0 where that is not known
  */
-export function proposePurpose(a: Appearance, picture: ProposalPicture | null, reach = 0): PurposeProposal {
+export function proposePurpose(whole: Appearance, picture: ProposalPicture | null, reach = 0): PurposeProposal {
+  // What a link to the larger file is around is no button: it describes.
+  const enlarged = isEnlargement(whole) && whole.state === 'described';
+  const a = enlarged ? { ...whole, context: { ...whole.context, control: null } } : whole;
   const certain = (purpose: Purpose, ...evidence: Message[]) => ({ purpose, evidence, sure: 0.95 });
   if (a.element === 'area') return certain('functional', { id: 'evidence.area' });
   if (a.element === 'input') return certain('functional', { id: 'evidence.button' });
@@ -104,7 +146,9 @@ export function proposePurpose(a: Appearance, picture: ProposalPicture | null, r
   const height = picture?.height ?? a.layout.height;
   if (width !== null && height !== null && width <= 3 && height <= 3)
     return certain('decorative', { id: 'evidence.pixels', values: { width, height } });
-  if (a.state === 'decorative') return silent(a, picture?.analysis);
+  if (a.state !== 'decorative' && isFormula(a))
+    return { purpose: 'informative', evidence: [{ id: 'evidence.formula' }], sure: 0.9 };
+  if (a.state === 'decorative') return silent(a, picture, reach);
   const announced = announcedDecoration(a);
   if (announced !== null)
     return { purpose: 'decorative', evidence: [{ id: 'evidence.announced', values: { text: announced } }], sure: 0.9 };
@@ -112,30 +156,44 @@ export function proposePurpose(a: Appearance, picture: ProposalPicture | null, r
   return fromContent(a, picture, reach);
 }
 
-function silent(a: Appearance, seen: PictureAnalysis | null | undefined): PurposeProposal {
+/** Pixels from which a picture takes half a column of text, so that something is to be seen (common practice). */
+const LARGE = 120_000;
+
+/** Marked as decorative: proposed as such unless something speaks against it. */
+function silent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
+  const seen = picture?.analysis;
   const evidence: Message[] = [{ id: a.markup.alt === '' ? 'evidence.empty-alt' : 'evidence.hidden' }];
+  if (hasMathMl(a)) return { purpose: 'decorative', evidence: [{ id: 'evidence.mathml' }], sure: 0.95 };
   if (isSurely(seen, 'separator', 'pattern'))
     return {
       purpose: 'decorative',
       evidence: [...evidence, { id: 'evidence.is', values: { kind: kindName(seen!.kind!) } }],
       sure: 0.95,
     };
+  const area = (a.layout.width ?? picture?.width ?? 0) * (a.layout.height ?? picture?.height ?? 0);
   const doubts = [
     ...(a.context.caption ? [CAPTION] : []),
     ...(isTextPicture(seen) ? [{ id: 'evidence.some-text' }] : []),
-    ...(isSurely(seen, 'chart') ? [{ id: 'evidence.is', values: { kind: kindName('chart') } }] : []),
+    ...(isSurely(seen, 'chart', 'diagram', 'map', 'screenshot')
+      ? [{ id: 'evidence.is', values: { kind: kindName(seen!.kind!) } }]
+      : []),
+    ...(a.context.fillsFigure ? [{ id: 'evidence.figure' }] : []),
+    ...(area >= LARGE && reach === 1 && isSurely(seen, 'photo') && a.context.region !== 'header'
+      ? [{ id: 'evidence.large-photo' }]
+      : []),
   ];
-  if (doubts.length === 0) return { purpose: 'decorative', evidence, sure: 0.75 };
+  if (doubts.length === 0 || a.context.control) return { purpose: 'decorative', evidence, sure: 0.75 };
+  const shown = fromContent(a, picture, reach);
   return {
-    purpose: 'decorative',
-    evidence: [...evidence, { id: 'evidence.though', values: { doubts: allOf(doubts) } }],
-    sure: 0.4,
+    purpose: shown.purpose,
+    evidence: [...doubts, { id: 'evidence.though-empty' }],
+    sure: 0.5,
   };
 }
 
 function fromContent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
   const seen = picture?.analysis;
-  const complex = complexWord(a);
+  const complex = complexWord(a, seen);
   // Windows of programs have the lines and the few colours of charts.
   const kind = isSurely(seen, 'chart', 'diagram', 'map') && !isProgram(seen) ? seen!.kind : null;
   if (complex && !a.context.control)
@@ -144,6 +202,9 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
       evidence: [{ id: 'evidence.complex-word', values: { word: complex } }, ...(kind ? [looksLike({ kind })] : [])],
       sure: kind ? 0.95 : 0.8,
     };
+  const sign = a.context.control ? null : chartSign(a, seen);
+  if (sign)
+    return { purpose: 'complex', evidence: [sign, ...(kind ? [looksLike({ kind })] : [])], sure: kind ? 0.9 : 0.7 };
   if (kind && !a.context.control) return { purpose: 'complex', evidence: [looksLike({ kind })], sure: seen!.sure };
   if (isSurely(seen, 'separator'))
     return {

@@ -21,6 +21,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['advice'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({
     /** Of all different texts, from 0 to 1. */
     share: z.number().min(0.05).max(1).default(0.3).meta({

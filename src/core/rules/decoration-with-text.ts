@@ -6,7 +6,7 @@ import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
 import { F39, TUTORIAL_DECORATIVE } from './support/sources';
-import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
+import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
 import { normalise, wordsOf } from '../words/graphemes';
 
 /** Pixels of a side up to which there is nothing to see. */
@@ -14,11 +14,14 @@ const NOTHING = 3;
 
 /** Words up to which a pattern is merely called something; whoever wrote more had something to say. */
 const NAMED = 3;
+/** Pixels of a side below which a regular picture is a button or an icon more often than a pattern. */
+const TILE = 48;
 /** Ratio of its sides from which a picture is a strip. */
 const STRIP = 3;
 
 /** What of the picture itself speaks for decoration; null for nothing. */
-function decorationShown({ picture, appearance: a }: RuleContext, words: string): Message | null {
+function decorationShown(context: RuleContext, words: string): Message | null {
+  const { picture, appearance: a } = context;
   const { width, height, analysis: seen } = picture ?? {};
   if (width && height && Math.min(width, height) <= NOTHING)
     return { id: 'decoration-with-text.pixels', values: { width, height } };
@@ -27,8 +30,12 @@ function decorationShown({ picture, appearance: a }: RuleContext, words: string)
   // A strip shows what a line or a scale looks like as often as it decorates.
   const isStrip = !!width && !!height && Math.max(width, height) > STRIP * Math.min(width, height);
   const named = wordsOf(words).length <= NAMED;
-  if (isSurely(seen, 'pattern') && !isStrip && named) return { id: 'decoration-with-text.pattern' };
-  const beside = isSurely(seen, 'icon') ? echoOf(a, words) : null;
+  // What is called a button or an icon is one, however regular it looks.
+  const isPart = languageWords(context).some((l) => wordsOf(words).some((w) => l.screens.has(w)));
+  const isTile = !!width && !!height && Math.min(width, height) >= TILE;
+  if (isSurely(seen, 'pattern') && !isStrip && named && !isPart && isTile)
+    return { id: 'decoration-with-text.pattern' };
+  const beside = isSurely(seen, 'icon') ? echoOf(a, words, languageOf(context)) : null;
   return beside && { id: 'decoration-with-text.icon', values: { neighbour: beside } };
 }
 
@@ -43,6 +50,7 @@ export default defineRule({
   gives: ['failed', 'cantTell'],
   subsumes: ['echo', 'too-brief', 'same-words', 'overlong'],
   sources: [F39, TUTORIAL_DECORATIVE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

@@ -4,7 +4,7 @@ import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, H2 } from './support/sources';
-import { clipped, heardWords, trimmedSpan } from './support/words';
+import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 /** Purposes of pictures that hold more than what stands beside them. */
@@ -20,6 +20,7 @@ export default defineRule({
   sees: true,
   gives: ['advice'],
   sources: [H2, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
@@ -53,9 +54,10 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a, picture, purpose }) {
+  check(context) {
+    const { appearance: a, picture, purpose } = context;
     const words = heardWords(a);
-    const neighbour = words === null ? null : echoOf(a, words);
+    const neighbour = words === null ? null : echoOf(a, words, languageOf(context));
     // An icon beside the same word is decoration: `decoration-with-text` tells.
     if (words === null || neighbour === null || isSurely(picture?.analysis, 'icon')) return null;
     return {

@@ -3,11 +3,13 @@ import { allOf, type Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import { isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
+import { saidWords } from '../words/said';
+import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { ACT_DECORATIVE, F38 } from './support/sources';
 import { hasExtension, isDeviceName } from './support/file-names';
-import { bare, clipped, heardWords, languageWords } from './support/words';
+import { bare, clipped, heardWords, languageOf, languageWords } from './support/words';
 
 /** Pixels from which a picture is large: half a column of text (common practice). */
 const LARGE = 120_000;
@@ -32,6 +34,18 @@ function wordedElsewhere(own: RuleContext, contexts: readonly RuleContext[]): st
   return null;
 }
 
+/** Share of the words in a picture that stand beside it already. */
+const MOSTLY = 0.8;
+
+/** Whether what is written in the picture stands beside it, too. */
+function isSaidBeside(context: RuleContext): boolean {
+  const { context: c } = context.appearance;
+  const language = languageOf(context);
+  const own = [...saidWords(context.picture?.analysis?.text ?? '', language)];
+  const beside = saidWords([c.before, c.after, c.caption, c.headings.at(-1), c.nextHeading].join(' '), language);
+  return own.length > 0 && own.filter((w) => beside.has(w)).length >= MOSTLY * own.length;
+}
+
 /** What speaks for a meaning, beginning with what weighs most. */
 function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): Message[] {
   const a = context.appearance;
@@ -53,9 +67,13 @@ function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): Me
     ...(a.context.caption
       ? [{ id: 'empty-but-informative.caption', values: { caption: clipped(a.context.caption, 40) } }]
       : []),
-    ...(isTextPicture(seen) ? [{ id: 'empty-but-informative.text', values: { words: recognisedWords(seen) } }] : []),
+    ...(isTextPicture(seen) && !isSaidBeside(context)
+      ? [{ id: 'empty-but-informative.text', values: { words: recognisedWords(seen) } }]
+      : []),
     ...(isSurely(seen, 'chart') && large ? [{ id: 'empty-but-informative.chart' }] : []),
-    ...(worded ? [{ id: 'empty-but-informative.elsewhere', values: { text: clipped(worded, 40) } }] : []),
+    ...(worded && !echoOf(a, worded, languageOf(context))
+      ? [{ id: 'empty-but-informative.elsewhere', values: { text: clipped(worded, 40) } }]
+      : []),
     ...(a.context.fillsFigure && !a.context.caption ? [{ id: 'empty-but-informative.figure' }] : []),
     ...(large && photo && running && contexts.length === 1 ? [{ id: 'empty-but-informative.photo' }] : []),
   ];
@@ -71,6 +89,7 @@ export default defineRule({
   sees: true,
   gives: ['cantTell'],
   sources: [F38, ACT_DECORATIVE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

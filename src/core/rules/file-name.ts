@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { normalise } from '../words/graphemes';
 import { hasExtension, isCode, isDeviceName } from './support/file-names';
 import { fileNameOf } from '../picture/file-name';
+import { isCallOut } from './support/call-out';
 import { defineRule } from './support/rule';
 import { F30, HTML_ALT } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
@@ -47,13 +48,25 @@ export default defineRule({
     'The alt text is a file name: the picture’s own, a camera’s, a code or part of an address. Tools fill it in and nobody notices, except the people who have to listen to it letter by letter.',
   scope: 'appearance',
   gives: ['failed'],
-  subsumes: ['word-list', 'misspelt', 'boilerplate', 'poor-file-name', 'other-language'],
+  subsumes: [
+    'word-list',
+    'misspelt',
+    'boilerplate',
+    'poor-file-name',
+    'other-language',
+    'mixed-words',
+    'overlong',
+    'stuffed',
+    'shouting',
+  ],
   sources: [F30, HTML_ALT],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
       { html: '<img src="red-bicycle.jpg" alt="Red bicycle">' },
       { html: '<img src="harbour.jpg" alt="Harbour">' },
+      { html: '<img src="images/5.png" alt="5">' },
       { html: '<img src="a.jpg" alt="State-of-the-art check-in desk">' },
       { html: '<img src="a.jpg" alt="How to export a .png">' },
     ],
@@ -84,10 +97,12 @@ export default defineRule({
       },
     ],
   },
-  check({ appearance: a, picture }) {
+  check(context) {
+    const { appearance: a, picture } = context;
     const words = heardWords(a);
     if (words === null) return null;
     const text = normalise(words);
+    if (isCallOut(text, context)) return null;
     const id = reasonFor(text, a.markup.src ?? picture?.src ?? null);
     if (!id) return null;
     return { outcome: 'failed', message: { id, values: { text: clipped(text) } }, span: trimmedSpan(words) };

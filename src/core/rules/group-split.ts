@@ -28,6 +28,7 @@ export default defineRule({
   scope: 'page',
   gives: ['cantTell'],
   sources: [G196, TUTORIAL_GROUPS],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

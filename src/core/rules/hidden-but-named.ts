@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { isBlank } from '../formats/html/tree';
 import type { Appearance } from '../model/appearance';
+import { hasMathMl } from '../purpose/formula';
 import { defineRule } from './support/rule';
 import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67 } from './support/sources';
 import { clipped } from './support/words';
@@ -11,6 +12,8 @@ function contradiction(a: Appearance): Message | null {
   const label = isBlank(a.markup.ariaLabel) ? null : a.markup.ariaLabel;
   const alt = isBlank(a.markup.alt) ? null : a.markup.alt;
   const words = label ?? alt;
+  // A picture for browsers that show no MathML is hidden behind it on purpose.
+  if (a.markup.ariaHidden && hasMathMl(a)) return null;
   if (a.markup.ariaHidden && words) return { id: 'hidden-but-named.aria-hidden', values: { text: clipped(words) } };
   if (a.accessible.hidden) return null;
   if (a.markup.ownRole === 'none' && a.markup.focusable) return { id: 'hidden-but-named.focusable' };
@@ -38,6 +41,7 @@ export default defineRule({
     passes: [
       { html: '<img src="wave.svg" alt="" role="presentation">' },
       { html: '<img src="wave.svg" alt="" aria-hidden="true">' },
+      { html: '<p><math><mi>r</mi></math><img src="r.png" alt="{\\displaystyle r}" aria-hidden="true"></p>' },
       { html: '<div aria-hidden="true"><img src="a.jpg" alt="The ferry"></div>' },
     ],
     fails: [

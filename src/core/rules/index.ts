@@ -6,6 +6,7 @@ import brokenSource from './broken-source';
 import decorationWithText from './decoration-with-text';
 import echo from './echo';
 import fileName from './file-name';
+import formulaSource from './formula-source';
 import groupSplit from './group-split';
 import heavyFile from './heavy-file';
 import hiddenButNamed from './hidden-but-named';
@@ -65,6 +66,7 @@ export const RULES: readonly Rule[] = [
   tooBrief,
   stuffed,
   wordList,
+  formulaSource,
   markupInText,
   shouting,
   otherLanguage,

@@ -26,6 +26,7 @@ export default defineRule({
   gives: ['failed'],
   subsumes: ['misspelt', 'shouting', 'other-language', 'stuffed'],
   sources: [HTML_ALT, UTR36],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { languageName } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { fileNameOf } from '../picture/file-name';
+import { notProse } from '../words/text-kind';
 import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
@@ -62,6 +63,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['advice'],
   sources: [COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({
     /** Words of this house that no dictionary has. */
     words: z
@@ -94,12 +96,15 @@ export default defineRule({
     const words = heardWords(context.appearance);
     const language = languageOf(context)?.toLowerCase() ?? null;
     const speller = words !== null && language ? know.speller(language) : null;
-    if (words === null || !language || !speller || isFileName(words, context)) return null;
+    if (words === null || !language || !speller || isFileName(words, context) || notProse(words)) return null;
     // Gathered only for a word that is in no dictionary, which few texts have.
     let around: Set<string> | null = null;
     const own = new Set(house.map((w) => w.toLowerCase()));
     const accepted = (word: string) =>
-      own.has(word) || speller.knows(word) || (around ??= knownAround(context)).has(word);
+      own.has(word) ||
+      speller.knows(word) ||
+      know.vocabulary.has(word.toLowerCase()) ||
+      (around ??= knownAround(context)).has(word);
     const unknown = unknownWords(words, accepted);
     if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;
     const { word, start } = unknown[0]!;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
+import { saidWords } from '../words/said';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -17,6 +18,7 @@ export default defineRule({
   scope: 'picture',
   gives: ['cantTell', 'advice'],
   sources: [COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
@@ -25,6 +27,7 @@ export default defineRule({
         html: '<img src="a.jpg" alt="Two puffins"><a href="/cruise"><img src="a.jpg" alt="Book the puffin cruise"></a>',
       },
       { html: '<img src="a.jpg" alt="Two puffins"><img src="a.jpg" alt="">' },
+      { html: '<img src="a.jpg" alt="[ Two puffins ]"><p>Text</p><img src="a.jpg" alt="two-puffins">' },
       { html: '<img src="a.jpg" alt="Two puffins"><img lang="de" src="a.jpg" alt="Zwei Papageitaucher">' },
     ],
     fails: [
@@ -53,7 +56,7 @@ export default defineRule({
       for (const context of group) {
         const words = heardWords(context.appearance);
         if (words === null) continue;
-        const key = wordsKey(words);
+        const key = [...saidWords(words, languageOf(context))].join(' ') || wordsKey(words);
         const entry = texts.get(key) ?? { text: normalise(words), places: 0 };
         texts.set(key, { ...entry, places: entry.places + 1 });
       }

@@ -12,6 +12,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['advice'],
   sources: [TUTORIAL_TIPS, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

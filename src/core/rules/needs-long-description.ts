@@ -16,6 +16,7 @@ export default defineRule({
   sees: true,
   gives: ['cantTell'],
   sources: [SC_1_1_1, G92, G95, ARIA15],
+  notForFormulas: true,
   parameters: z.object({
     /** Graphemes of a caption, or of the words themselves, from which they may say it all. */
     caption: z.int().min(0).max(2000).default(120).meta({

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { languageName } from '../model/message';
 import { normalise } from '../words/graphemes';
+import { notProse } from '../words/text-kind';
 import { defineRule } from './support/rule';
 import { SC_3_1_2 } from './support/sources';
 import { clipped, heardWords, statedLanguage, trimmedSpan } from './support/words';
@@ -35,6 +36,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['cantTell'],
   sources: [SC_3_1_2],
+  notForFormulas: true,
   parameters: z.object({
     /** Letters that a text must have. */
     letters: z
@@ -67,6 +69,7 @@ export default defineRule({
     const stated = statedLanguage(context)?.toLowerCase().split('-')[0];
     if (words === null || !stated || !/^[a-z]{2,3}$/.test(stated)) return null;
     const text = normalise(words);
+    if (notProse(text)) return null;
     const own = text.match(/\p{L}/gu)?.length ?? 0;
     // Names and labels are in no language.
     if (own < letters && !SCRIPTS.some(([script]) => (text.match(script)?.length ?? 0) >= 4)) return null;

@@ -14,6 +14,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['advice', 'cantTell'],
   sources: [COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({
     /** Graphemes from which a text is over this collection's limit. */
     limit: z.int().min(20).max(1000).default(100).meta({

@@ -1,8 +1,17 @@
 import { z } from 'zod';
+import type { Appearance } from '../model/appearance';
 import { defineRule } from './support/rule';
 import { F30 } from './support/sources';
 import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
+
+const BRACKETED = /^\s*[[({<].*[\])}>]\s*$/;
+
+/** Whether a text is one of a row of names in brackets: `[None]` beside `[Top]` is an option of a program. */
+function isOption(words: string, a: Appearance, isPlaceholder: (text: string) => boolean): boolean {
+  const other = a.context.siblingText ?? '';
+  return BRACKETED.test(words) && BRACKETED.test(other) && !isPlaceholder(other);
+}
 
 export default defineRule({
   id: 'placeholder',
@@ -14,12 +23,14 @@ export default defineRule({
   gives: ['failed'],
   subsumes: ['too-brief', 'word-list', 'same-words'],
   sources: [F30],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
       { html: '<img src="a.jpg" alt="Picture frames in the shop window">' },
       { html: '<img src="a.jpg" alt="Photo booth">' },
       { html: '<img src="a.jpg" alt="">' },
+      { html: '<dl><dt><img src="t.png" alt="[Top]"></dt><dt><img src="n.png" alt="[None]"></dt></dl>' },
     ],
     fails: [
       {
@@ -58,8 +69,8 @@ export default defineRule({
   check(context) {
     const words = heardWords(context.appearance);
     if (words === null) return null;
-    const text = bare(words);
-    if (!languageWords(context).some((l) => l.placeholders.has(text))) return null;
+    const isPlaceholder = (t: string) => languageWords(context).some((l) => l.placeholders.has(bare(t)));
+    if (!isPlaceholder(words) || isOption(words, context.appearance, isPlaceholder)) return null;
     return {
       outcome: 'failed',
       message: { id: 'placeholder.placeholder', values: { text: clipped(normalise(words)) } },

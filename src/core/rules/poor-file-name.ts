@@ -28,6 +28,7 @@ export default defineRule({
   scope: 'picture',
   gives: ['advice'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

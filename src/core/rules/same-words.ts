@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { BEST_OF_SERIES } from '../purpose/order';
 import { normalise } from '../words/graphemes';
+import { isCallOut } from './support/call-out';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -78,6 +79,7 @@ export default defineRule({
   sees: true,
   gives: ['cantTell', 'advice'],
   sources: [SC_1_1_1, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
@@ -110,7 +112,10 @@ export default defineRule({
     ],
   },
   check(contexts) {
-    const said = contexts.filter((s) => heardWords(s.appearance) !== null);
+    const said = contexts.filter((s) => {
+      const words = heardWords(s.appearance);
+      return words !== null && !isCallOut(normalise(words), s);
+    });
     const out: { context: RuleContext; finding: RuleFinding }[] = [];
     const reported = new Set<string>();
     for (const onPage of groupBy(said, (s) => s.page.path).values()) {

@@ -46,6 +46,7 @@ export default defineRule({
   scope: 'appearance',
   gives: ['advice'],
   sources: [F72, H86, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [

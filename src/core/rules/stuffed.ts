@@ -35,6 +35,7 @@ export default defineRule({
   gives: ['cantTell'],
   subsumes: ['boilerplate', 'word-list'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({
     /** Score from which a text is reported, from 0 to 1. */
     threshold: z

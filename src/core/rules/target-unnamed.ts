@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { normalise, wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
-import { defineRule } from './support/rule';
+import { isEnlargement } from '../purpose/enlargement';
+import { ownTitle } from '../words/page-title';
+import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
 import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
@@ -34,6 +36,18 @@ function meets(context: RuleContext, words: string): boolean {
   );
 }
 
+/** How much better a title has to fit another language than that of the words. */
+const OTHER = 0.15;
+
+/** Whether the target's title can speak against the words: one of its own, in the language of the words. */
+function isEvidence(context: RuleContext, know: Knowledge): boolean {
+  const title = context.targetTitle;
+  if (!title || languageWords(context).some((l) => l.navigation.has(bare(title)))) return false;
+  const language = languageOf(context)?.toLowerCase().split('-')[0];
+  const found = language ? know.recognise(title) : null;
+  return !found || found.language === language || found.score - found.scoreOf(language!) < OTHER;
+}
+
 /** Where the address itself says what the link does. */
 const DOES = /^(?:#|mailto:|tel:|javascript:)/i;
 
@@ -53,6 +67,9 @@ export default defineRule({
       { html: '<a href="/r?id=7"><img src="a.svg" alt="Winter timetable"></a>', targetTitle: 'Timetable for winter' },
       { html: '<a href="/x"><img src="a.svg" alt="Two puffins"></a>' },
       { html: '<a href="/2"><img src="a.svg" alt="Next"></a>', targetTitle: 'Chapter 2' },
+      { html: '<a href="/about#people"><img src="a.svg" alt="Our crew"></a>', targetTitle: 'About Skerry Sound' },
+      { html: '<a href="/index"><img src="a.svg" alt="Skerry Sound"></a>', targetTitle: 'Contents' },
+      { html: '<a href="quay-large.jpg"><img src="quay.jpg" alt="The quay"></a>', targetTitle: 'Harbour' },
       { html: '<a href="/more"><img src="a.svg" alt=""> More about puffins</a>' },
     ],
     fails: [
@@ -70,6 +87,11 @@ export default defineRule({
         message: '“Mehr erfahren” does not say where the link leads.',
       },
       {
+        html: '<a href="/"><img src="a.svg" alt="logo"></a>',
+        targetTitle: 'Skerry Sound – Home',
+        message: '“logo” does not say where the link leads: the target is called “Skerry Sound – Home”.',
+      },
+      {
         html: '<a href="/cruise"><img src="a.jpg" alt="Two birds on a cliff"></a>',
         targetTitle: 'Book the cruise – Skerry Sound',
         message:
@@ -77,7 +99,7 @@ export default defineRule({
       },
     ],
   },
-  check(context) {
+  check(context, _, know) {
     const {
       context: { control },
     } = context.appearance;
@@ -93,13 +115,25 @@ export default defineRule({
       };
     if (languageWords(context).some((l) => l.navigation.has(bare(text)))) return null;
     // Without the target's title, an address alone says too little to doubt the words.
-    if (control.kind !== 'link' || !context.targetTitle || DOES.test(control.href ?? '') || meets(context, text))
-      return null;
+    const href = control.href ?? '';
+    // Where a fragment leads within its page, the page's title does not say; a larger file is what the text describes.
+    if (control.kind !== 'link' || !isEvidence(context, know) || DOES.test(href) || href.includes('#')) return null;
+    if (isEnlargement(context.appearance) || meets(context, text)) return null;
+    if (languageWords(context).some((l) => l.namelessTargets.has(bare(text))))
+      return {
+        outcome: 'cantTell',
+        message: {
+          id: 'target-unnamed.nameless',
+          values: { text: clipped(text, 40), target: clipped(context.targetTitle!, 40) },
+        },
+        span,
+        fixes: [{ kind: 'use words', text: ownTitle(context.targetTitle!) }],
+      };
     return {
       outcome: 'cantTell',
       message: {
         id: 'target-unnamed.nothing-shared',
-        values: { text: clipped(text, 40), target: clipped(context.targetTitle, 40) },
+        values: { text: clipped(text, 40), target: clipped(context.targetTitle!, 40) },
       },
       span,
     };

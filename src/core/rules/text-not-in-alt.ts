@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
+import { saidWords } from '../words/said';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
 import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './support/sources';
-import { heardWords, languageWords, quoted } from './support/words';
+import { heardWords, languageOf, languageWords, quoted } from './support/words';
 
 /** Words named in the message. */
 const NAMED = 6;
@@ -31,7 +32,8 @@ function ownWords(context: RuleContext, text: string): string[] {
 }
 
 /** Everything that a listener hears here, or reads beside it. */
-function nearby({ appearance: a }: RuleContext): Set<string> {
+function nearby(context: RuleContext): Set<string> {
+  const { appearance: a } = context;
   const said = [
     a.accessible.name,
     a.context.caption,
@@ -42,7 +44,8 @@ function nearby({ appearance: a }: RuleContext): Set<string> {
     a.context.control?.name,
     a.context.headings.at(-1),
   ];
-  return new Set(written(said.join(' ')).map(key));
+  const text = said.join(' ');
+  return new Set([...written(text).map(key), ...saidWords(text, languageOf(context))]);
 }
 
 export default defineRule({
@@ -55,6 +58,7 @@ export default defineRule({
   sees: true,
   gives: ['cantTell'],
   sources: [SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT],
+  notForFormulas: true,
   parameters: z.object({
     /** Share of its words that have to be missing, from 0 to 1. */
     missing: z.number().min(0.1).max(1).default(0.4).meta({
@@ -134,7 +138,8 @@ export default defineRule({
     if (!isText) return null;
     const own = ownWords(context, seen.text);
     const near = nearby(context);
-    const missing = own.filter((w) => !near.has(key(w)));
+    const language = languageOf(context);
+    const missing = own.filter((w) => !near.has(key(w)) && ![...saidWords(w, language)].every((s) => near.has(s)));
     if (missing.length < least || missing.length < own.length * leastShare) return null;
     const text = normalise(seen.text.replace(/\n/g, ' '));
     const fixes: Fix[] =

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
+import { isCallOut } from './support/call-out';
 import { defineRule } from './support/rule';
 import { SC_1_1_1 } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
@@ -15,7 +16,9 @@ export default defineRule({
     'One or two characters, or symbols without a letter or digit, rarely replace a picture. Scripts that write whole words in one or two characters are exempt, and so are links and buttons, where “1” or “A” may be enough.',
   scope: 'appearance',
   gives: ['cantTell'],
+  subsumes: ['same-words', 'mixed-words'],
   sources: [SC_1_1_1],
+  notForFormulas: true,
   parameters: z.object({
     /** Graphemes that a text should have. */
     minimum: z
@@ -29,6 +32,7 @@ export default defineRule({
     passes: [
       { html: '<img src="a.jpg" alt="Map">' },
       { html: '<img src="a.jpg" alt="鳥" lang="ja">' },
+      { html: '<pre>cp a b <img src="images/5.png" alt="5"></pre>' },
       { html: '<a href="?p=2"><img src="2.gif" alt="2"></a>' },
     ],
     fails: [
@@ -36,10 +40,11 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="A">', message: '“A” is 1 character; this collection wants at least 3.' },
     ],
   },
-  check({ appearance, purpose }, { minimum }) {
-    const words = heardWords(appearance);
-    if (words === null || purpose === 'functional') return null;
+  check(context, { minimum }) {
+    const words = heardWords(context.appearance);
+    if (words === null || context.purpose === 'functional') return null;
     const text = normalise(words);
+    if (isCallOut(text, context)) return null;
     const span = trimmedSpan(words);
     if (!/[\p{L}\p{N}]/u.test(text)) {
       // A symbol that has a name of its own is said by it.

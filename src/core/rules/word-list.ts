@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
 import { wordsOfLanguage } from './language/words';
+import { notProse } from '../words/text-kind';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
@@ -14,6 +15,7 @@ function bareWords(text: string, functionWords: ReadonlySet<string>): string[] |
   const parts = text.split(/\s*,\s*/).filter(Boolean);
   const words = text.toLowerCase().match(/[\p{L}\p{M}\p{N}’'-]+/gu) ?? [];
   if (words.some((w) => functionWords.has(w) || /^\p{N}+$/u.test(w))) return null;
+  if (parts.length >= 3 && isTitle(parts)) return null;
   if (parts.length >= 3) return parts.every((p) => p.split(' ').length <= 2) ? parts : null;
   if (parts.length > 1) return null;
   // In lower case from the first letter on: nobody begins a description so.
@@ -21,15 +23,21 @@ function bareWords(text: string, functionWords: ReadonlySet<string>): string[] |
   return words.some((w) => /(?:ing|ed|ly)$/.test(w)) ? null : words;
 }
 
+/** “Selling Shares, Gain Combined, Gross Pricing”: capitals in the middle of parts are those of a heading. */
+const isTitle = (parts: readonly string[]) =>
+  parts.every((p) => /^\p{Lu}/u.test(p)) && parts.some((p) => /^\p{Lu}\S* \p{Lu}/u.test(p));
+
 export default defineRule({
   id: 'word-list',
   title: 'Tags instead of a description',
   group: 'words',
   about:
-    'The alt text is a row of separate words: “boat sea sky sunset”. Listeners hear tags and do not learn how the things in the picture belong together. Lists that say so are fine.',
+    'The alt text is a row of separate words, “boat sea sky sunset”, or of names and values that a program gave it, “gamma=0.1, C=10”. Listeners hear tags and do not learn what the picture shows. Lists that say how things belong together are fine.',
   scope: 'appearance',
   gives: ['cantTell'],
+  subsumes: ['boilerplate'],
   sources: [COMMON_PRACTICE],
+  notForFormulas: true,
   parameters: z.object({}),
   examples: {
     passes: [
@@ -37,6 +45,7 @@ export default defineRule({
       { html: '<img src="a.jpg" alt="Brannoch harbour map">' },
       { html: '<img src="a.jpg" alt="Two boats at sea, at sunset">' },
       { html: '<img src="a.jpg" alt="Ferry crossing the sound">' },
+      { html: '<img src="a.jpg" alt="Selling Tickets, Fares Combined, Gross Prices">' },
     ],
     fails: [
       {
@@ -46,6 +55,10 @@ export default defineRule({
       {
         html: '<img src="a.jpg" alt="puffin, bird, cliff, grass">',
         message: '“puffin, bird, cliff, grass” is 4 separate words, not a description.',
+      },
+      {
+        html: '<img src="a.png" alt="gamma=10^-1, C=10^-2, gamma=10^0, C=10^-2">',
+        message: '“gamma=10^-1, C=10^-2, gamma=10^0, C=10^-2” is a list of parameters, not a description.',
       },
       {
         html: '<img src="a.jpg" alt="Boot, Meer, Himmel">',
@@ -60,6 +73,13 @@ export default defineRule({
     // Of a language without lists, nobody can tell what joins words.
     if (words === null || !lists || context.purpose === 'functional') return null;
     const text = normalise(words);
+    const kind = notProse(text);
+    if (kind)
+      return {
+        outcome: 'cantTell',
+        message: { id: `word-list.${kind}`, values: { text: clipped(text) } },
+        span: trimmedSpan(words),
+      };
     const bare = bareWords(text, lists.functionWords);
     if (!bare) return null;
     return {

@@ -1,4 +1,5 @@
 import { groupBy } from '../group-by';
+import { notProse, sentenceCount } from './text-kind';
 import type { LanguageWords } from '../rules/language/words';
 
 /** One reason why a text reads as keywords, with the words it comes from. */
@@ -52,6 +53,9 @@ const FEWEST = 4;
 /** Share of function words from which words are joined by grammar. */
 const JOINED = 0.25;
 
+/** Sentences of five words or more, joined by grammar, from which a text is a description. */
+const SENTENCES = 3;
+
 const words = new Intl.Segmenter('und', { granularity: 'word' });
 
 /**
@@ -63,11 +67,13 @@ const words = new Intl.Segmenter('und', { granularity: 'word' });
  */
 export function stuffingOf(text: string, { lists, stem, keywords }: StuffingOptions): Stuffing {
   // Without its function words, a language's grammar would count as repetition.
-  if (!lists || mostWords(text) < FEWEST) return NOT_STUFFED;
+  if (!lists || mostWords(text) < FEWEST || notProse(text)) return NOT_STUFFED;
   const tokens = tokensOf(text, lists, stem);
   const content = tokens.filter((t) => t.content);
   if (content.length < FEWEST) return NOT_STUFFED;
   const grammar = 1 - content.length / tokens.length;
+  // A description in sentences speaks of the same things again.
+  if (grammar >= JOINED && sentenceCount(text) >= SENTENCES) return NOT_STUFFED;
   const segments = text.split(SEPARATOR).filter((s) => /[\p{L}\p{N}]/u.test(s));
   const selling = sellingWords(tokens, lists, grammar >= JOINED ? 0.5 : 1);
   const joined = (grammar >= JOINED ? 0.5 : 1) * (!selling && isEnumeration(segments, lists, stem) ? 0.5 : 1);

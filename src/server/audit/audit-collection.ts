@@ -3,8 +3,9 @@ import { phrasesOf, wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES, withRelated } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
+import { commonTitles } from '@/core/words/page-title';
 import { database, type Database, type Queryable } from '../db/database';
-import { appearance, collection, finding, picture } from '../db/schema';
+import { appearance, collection, finding, page, picture } from '../db/schema';
 import { together, type AuditTask } from './audit-tasks';
 import { findingsOf } from './audit-worker';
 import { dropFindings, insertFindings } from './findings';
@@ -13,7 +14,7 @@ import { portionsOf, windows, type GroupColumn } from './portions';
 import { SIDE_BY_SIDE, ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
 
 /** Rises when rules, or what a finding holds, change: every collection is then audited once more at the next start. */
-export const AUDIT_VERSION = 4;
+export const AUDIT_VERSION = 5;
 /** Appearances that are audited together; more take memory, and are not faster. */
 const WINDOW = 1000;
 
@@ -161,7 +162,11 @@ async function changesOf(db: Queryable, collectionId: string, lock = false): Pro
 export async function countPhrases(db: Queryable, collectionId: string): Promise<boolean> {
   const { style, phrases: before } = await settingsOf(db, collectionId);
   const phrases = phrasesOf(await differentTexts(db, collectionId), style);
-  await db.update(collection).set({ phrases }).where(eq(collection.id, collectionId));
+  const titles = await db.select({ title: page.title }).from(page).where(eq(page.collectionId, collectionId));
+  await db
+    .update(collection)
+    .set({ phrases, commonTitles: commonTitles(titles.map((t) => t.title)) })
+    .where(eq(collection.id, collectionId));
   const asText = (of: typeof phrases) => JSON.stringify(of.map(({ at, words }) => [at, words]).sort());
   return asText(phrases) !== asText(before);
 }

@@ -5,12 +5,17 @@ import type { RuleContext } from '@/core/rules/support/rule-context';
 import type { Finding } from '@/core/model/finding';
 import { languageTeller } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';
+import { isTex } from '@/core/words/tex';
+import { languageOf } from '@/core/rules/support/words';
 import { knowledge } from '../language/dictionaries';
+import { formulaLanguage, openFormulaSpeech } from '../language/formula-speech';
 
 /** One portion of an audit, as it goes to the thread that does it. */
 export interface AuditTask {
   style: RuleStyle;
   phrases: readonly Phrase[];
+  /** Words of the collection's own text, parted by spaces. */
+  vocabulary: string;
   /** Ids of the rules that are asked; null for all that are on. */
   only: readonly string[] | null;
   /** Looked at one by one. */
@@ -27,12 +32,17 @@ export type AuditAnswer = { findings: Finding[]; failures: Failures } | { error:
 const withLikelyLanguage = languageTeller(knowledge());
 
 /** What the rules find; dictionaries are opened as they are needed. */
-export function performAudit({ style, phrases, only, contexts, groups }: AuditTask): {
+export async function performAudit({ style, phrases, vocabulary, only, contexts, groups }: AuditTask): Promise<{
   findings: Finding[];
   failures: Failures;
-} {
+}> {
   const rules = only ? RULES.filter((r) => only.includes(r.id)) : RULES;
-  const know = knowledge(phrases);
+  const spoken = formulaLanguages(contexts);
+  const know = knowledge({
+    phrases,
+    vocabulary: wordsIn(vocabulary),
+    formulas: spoken && (await openFormulaSpeech(spoken)),
+  });
   const failures = new Map<string, string>();
   const active = activeRules(style, know, rules, (rule, error) =>
     failures.set(rule, error instanceof Error ? error.message : String(error)),
@@ -42,6 +52,23 @@ export function performAudit({ style, phrases, only, contexts, groups }: AuditTa
     ...groups.flatMap((g) => auditGroup(g.scope, withLikelyLanguage(g.contexts), active)),
   ];
   return { findings, failures };
+}
+
+let lastVocabulary = { text: '', words: new Set<string>() };
+
+/** The words of a vocabulary; portions of one audit have the same, which is parted once. */
+function wordsIn(text: string): ReadonlySet<string> {
+  if (lastVocabulary.text !== text) lastVocabulary = { text, words: new Set(text.split(' ')) };
+  return lastVocabulary.words;
+}
+
+/** The languages in which formulas are to be said; null where there is no formula. */
+function formulaLanguages(contexts: readonly RuleContext[]): Set<string> | null {
+  const formulas = contexts.filter(({ appearance: a }) =>
+    isTex(a.markup.alt ?? a.accessible.name, Boolean(a.context.formula)),
+  );
+  if (formulas.length === 0) return null;
+  return new Set(formulas.flatMap((context) => formulaLanguage(languageOf(context) ?? '') ?? []));
 }
 
 /** Groups as an audit task takes them; what belongs to no group is left out. */

@@ -58,7 +58,14 @@ export function openDictionaries(context: RuleContext): void {
   const language = languageOf(context)?.toLowerCase().split('-')[0] ?? '';
   if (opened.has(language)) return;
   opened.add(language);
-  const task = { style: {}, phrases: [], only: ['misspelt', 'other-language'], contexts: [context], groups: [] };
+  const task = {
+    style: {},
+    phrases: [],
+    vocabulary: '',
+    only: ['misspelt', 'other-language'],
+    contexts: [context],
+    groups: [],
+  };
   findingsOf(task).catch((error: Error) => log.warn({ error: error.message }, 'dictionaries were not opened ahead'));
 }
 

@@ -87,19 +87,24 @@ async function titlesOf(
     .select({ path: page.path, title: page.title })
     .from(page)
     .where(and(eq(page.collectionId, rows[0]!.collectionId), inArray(page.path, paths)));
-  return new Map(found.map((f) => [f.path, f.title]));
+  const [own] = await db
+    .select({ common: collection.commonTitles })
+    .from(collection)
+    .where(eq(collection.id, rows[0]!.collectionId));
+  const common = new Set(own?.common);
+  return new Map(found.flatMap((f) => (common.has(f.title) ? [] : [[f.path, f.title]])));
 }
 
-/** The house style of a collection, and the phrases that open or close too many of its texts. */
+/** The house style of a collection, the phrases that open or close too many of its texts, and the words of its own. */
 export async function settingsOf(
   db: Queryable,
   collectionId: string,
-): Promise<{ style: RuleStyle; phrases: Phrase[] }> {
+): Promise<{ style: RuleStyle; phrases: Phrase[]; vocabulary: string }> {
   const [row] = await db
-    .select({ style: collection.style, phrases: collection.phrases })
+    .select({ style: collection.style, phrases: collection.phrases, vocabulary: collection.vocabulary })
     .from(collection)
     .where(eq(collection.id, collectionId));
-  return row ?? { style: {}, phrases: [] };
+  return row ?? { style: {}, phrases: [], vocabulary: '' };
 }
 
 /** What may be one thing with what stands beside it or in its place: members of a run, and versions for other screens. */

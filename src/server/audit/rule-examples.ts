@@ -8,7 +8,7 @@ import { knowledge } from '../language/dictionaries';
 export function failuresOf(rule: Rule): (Message | null)[] {
   return rule.examples.fails.map((example) => {
     const style = { [rule.id]: { parameters: example.parameters ?? {} } };
-    const active = activeRules(style, knowledge(example.phrases), [rule]);
+    const active = activeRules(style, knowledge({ phrases: example.phrases ?? [] }), [rule]);
     return auditCollection(exampleContexts(example), active)[0]?.message ?? null;
   });
 }

@@ -46,8 +46,13 @@ export async function styleEffect(c: Collection, style: RuleStyle): Promise<Styl
   });
   if (rules.length === 0) return effectsOf(of);
 
-  const before = { style: c.style, phrases: c.phrases };
-  const after = { style, phrases: rules.includes('boilerplate') ? await phrasesIf(c.id, style) : c.phrases };
+  const { vocabulary } = c;
+  const before = { style: c.style, phrases: c.phrases, vocabulary };
+  const after = {
+    style,
+    phrases: rules.includes('boilerplate') ? await phrasesIf(c.id, style) : c.phrases,
+    vocabulary,
+  };
   const pictures = await db
     .select({ id: picture.id })
     .from(picture)

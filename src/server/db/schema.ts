@@ -52,6 +52,10 @@ export const collection = pgTable('collection', {
   style: jsonb().$type<RuleStyle>().notNull().default({}),
   /** What opens or closes too many of its texts, as of the last count. */
   phrases: jsonb().$type<Phrase[]>().notNull().default([]),
+  /** Words in lower case that stand in its running text over three times, parted by spaces. */
+  vocabulary: text().notNull().default(''),
+  /** Titles that over a tenth of its pages have: they say nothing of one page. */
+  commonTitles: jsonb().$type<string[]>().notNull().default([]),
   /** Version of the audit whose findings are stored; an older one is repeated at the next start. */
   auditVersion: integer().notNull().default(0),
   /** Rises with every change of words, purposes and house style: an audit that was reading meanwhile reads again. */

@@ -2,7 +2,6 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { NO_KNOWLEDGE, type Knowledge } from '@/core/rules/support/rule';
-import type { Phrase } from '@/core/words/phrases';
 import { recognise } from '@/core/words/recognise';
 import { DICTIONARIES, spellerOf, type Speller } from '@/core/words/spelling';
 
@@ -55,6 +54,6 @@ export function dictionariesOf(language: string): readonly string[] {
 }
 
 /** Everything that rules may have to know; heavy, so it belongs into a thread of its own. */
-export function knowledge(phrases: readonly Phrase[] = NO_KNOWLEDGE.phrases): Knowledge {
-  return { speller, recognise, phrases };
+export function knowledge(collection: Partial<Pick<Knowledge, 'phrases' | 'vocabulary' | 'formulas'>> = {}): Knowledge {
+  return { ...NO_KNOWLEDGE, speller, recognise, ...collection };
 }

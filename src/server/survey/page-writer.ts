@@ -1,14 +1,15 @@
 import { createHash } from 'node:crypto';
-import { and, inArray, sql } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
 import { targetPath } from '@/core/formats/html/target';
 import { withTexts, writtenWords } from '@/core/model/wording';
+import { Vocabulary } from '@/core/words/vocabulary';
 import { proposePurpose } from '@/core/purpose/propose';
 import { keepFiles } from '../blobs/blobs';
 import { insertRows, onConflictUpdate } from '../db/bulk';
 import type { Queryable } from '../db/database';
-import { appearance, page, picture, pictureSource, visit } from '../db/schema';
+import { appearance, collection, page, picture, pictureSource, visit } from '../db/schema';
 import { short } from './frontier';
 import {
   appearancesBefore,
@@ -41,6 +42,9 @@ export interface KnownRows {
 
 /** Writes what a survey has gathered: a page comes with its pictures and appearances, or not at all. */
 export class PageWriter {
+  /** Read when the first page is written. */
+  private vocabulary: Vocabulary | null = null;
+
   constructor(
     private readonly collectionId: string,
     private readonly surveyId: number,
@@ -52,6 +56,7 @@ export class PageWriter {
     await keepFiles(tx, batch.files);
     const fileless = await this.writePictures(tx, batch);
     if (batch.pages.length > 0) await this.writePages(tx, batch, fileless);
+    await this.writeVocabulary(tx, batch);
     if (batch.unchanged.length > 0) await this.writeUnchanged(tx, batch.unchanged);
     await insertRows(
       tx,
@@ -235,6 +240,22 @@ export class PageWriter {
     });
   }
 
+  /** Adds the words that the collection's text is full of by now. */
+  private async writeVocabulary(tx: Queryable, { pages }: WriteBuffer): Promise<void> {
+    if (pages.length === 0) return;
+    const mine = eq(collection.id, this.collectionId);
+    if (!this.vocabulary) {
+      const [row] = await tx.select({ words: collection.vocabulary }).from(collection).where(mine);
+      this.vocabulary = new Vocabulary(row?.words.split(' ').filter(Boolean));
+    }
+    const fresh = pages.flatMap(({ gathered }) => this.vocabulary!.add(gathered.reading.words));
+    if (fresh.length === 0 || this.vocabulary.words.size > MOST_WORDS) return;
+    await tx
+      .update(collection)
+      .set({ vocabulary: sql`ltrim(${collection.vocabulary} || ' ' || ${fresh.join(' ')})` })
+      .where(mine);
+  }
+
   private async writeUnchanged(tx: Queryable, addresses: string[]): Promise<void> {
     const ids = sql`(select id from ${page} where collection_id = ${this.collectionId}
       and path in (select jsonb_array_elements_text(${JSON.stringify(addresses)}::jsonb)))`;
@@ -244,8 +265,11 @@ export class PageWriter {
   }
 }
 
+/** Words of a collection beyond which no more are kept: some 300 KB. */
+const MOST_WORDS = 40_000;
+
 /** Rises with what a reading holds. */
-export const READER = 3;
+export const READER = 4;
 
 /** Of a picture that has no bytes. */
 export const NO_FILE = { sha256: null, type: null, bytes: null, width: null, height: null, broken: null, unread: null };

@@ -4,7 +4,7 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react
 import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import type { Fix } from '@/core/model/finding';
+import type { AppliedFix } from '@/core/model/finding';
 import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
@@ -96,7 +96,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   });
   const savers = [saver, ...Object.values(others).map((o) => o.saver)];
 
-  const { live, ignored, titles, findings, inSets } = useFindings(data, shown, text, pageText, {
+  const { live, ignored, titles, findings, inSets } = useFindings(collection, data, shown, text, pageText, {
     title: others.title.text,
     caption: others.caption.text,
   });
@@ -208,7 +208,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     put(draft, 'drafter');
     say(strings.desk.accepted(draft));
   };
-  const apply = async (fix: Fix) => {
+  const apply = async (fix: AppliedFix) => {
     if (fix.kind === 'mark decorative') await markDecorative();
     else if (fix.kind === 'use words') put(fix.text, 'person');
     else await pictureActs.acceptWord(fix.word);

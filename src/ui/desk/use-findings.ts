@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import type { DeskPicture, DeskPlace } from '@/contract/desk';
+import type { Finding } from '@/core/model/finding';
 import { withTexts } from '@/core/model/wording';
 import { strings } from '../strings';
 import { useLive } from './use-live';
@@ -12,6 +13,7 @@ import { useLive } from './use-live';
  * @param beside the title and the caption, as they are written now
  */
 export function useFindings(
+  collection: string,
   data: DeskPicture,
   place: DeskPlace,
   text: string,
@@ -35,8 +37,8 @@ export function useFindings(
       purposeSettled: place.purposeSettled,
       targetTitle: place.targetTitle,
     };
-    return { style: data.style, phrases: data.phrases, context };
-  }, [data, place, text, title, caption]);
+    return { collection, style: data.style, phrases: data.phrases, context };
+  }, [collection, data, place, text, title, caption]);
   const live = useLive(task);
   const titles = useMemo(
     () =>
@@ -52,9 +54,17 @@ export function useFindings(
     live,
     ignored,
     titles,
-    findings: (live?.findings ?? place.findings.filter((f) => isAlone(f.rule))).filter(
+    findings: (live?.findings.map(withStoredFixes(place)) ?? place.findings.filter((f) => isAlone(f.rule))).filter(
       (f) => !ignored.some((a) => a.rule === f.rule),
     ),
     inSets: place.findings.filter((f) => !isAlone(f.rule)),
   };
 }
+
+/** Fixes that only the server makes, such as formulas in words, are those of the same finding as it is stored. */
+const withStoredFixes = (place: DeskPlace) => (found: Finding) => {
+  if (found.fixes?.length) return found;
+  const message = JSON.stringify(found.message);
+  const stored = place.findings.find((f) => f.rule === found.rule && JSON.stringify(f.message) === message);
+  return stored ? { ...found, fixes: stored.fixes } : found;
+};

@@ -5,7 +5,7 @@ import { useSyncExternalStore, type Ref } from 'react';
 import type { DeskPlace } from '@/contract/desk';
 import type { LiveAnswer } from '@/contract/live';
 import type { Appearance } from '@/core/model/appearance';
-import type { Finding, Fix } from '@/core/model/finding';
+import type { AppliedFix, Finding } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
 import { Heard } from '../primitives/heard';
 import { FixButtons } from '../notes/fix-buttons';
@@ -39,7 +39,7 @@ interface Props {
   now: string;
   collection: string;
   change(text: string): void;
-  apply(fix: Fix): void;
+  apply(fix: AppliedFix): void;
   ignoreFinding(rule: string, reason: string, by: string): Promise<void>;
   bringBack(rule: string): Promise<void>;
   /** Speaks what a screen reader would say. */

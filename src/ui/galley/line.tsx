@@ -5,7 +5,7 @@ import { useEffect, useRef, useState, type FocusEvent, type KeyboardEvent } from
 import type { Conflict } from '@/contract/conflict';
 import type { Line, LineGroup, LineNote } from '@/contract/galley';
 import type { Target } from '@/contract/target';
-import type { Fix } from '@/core/model/finding';
+import type { AppliedFix } from '@/core/model/finding';
 import { ConflictView } from '../conflict/conflict-view';
 import type { Choice } from '../frame/keep';
 import { commandOf } from '../keys/use-commands';
@@ -19,7 +19,7 @@ import { strings } from '../strings';
 export interface LineActs {
   /** Saves words at the line's places; `''` marks them decorative. */
   say(line: Line, text: string): Promise<void>;
-  fix(line: Line, target: Target, fix: Fix): void;
+  fix(line: Line, target: Target, fix: AppliedFix): void;
   ignoreFinding(line: Line, target: Target, rule: string, reason: string, by: string): Promise<void>;
   /** Of the rules, by id. */
   titles: Readonly<Record<string, string>>;

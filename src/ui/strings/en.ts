@@ -133,6 +133,7 @@ export const MESSAGES = {
     'This background is all that a {kind, select, button {button} other {link}} without a name contains.',
   'informative-background.heading': 'This background is all that a heading contains.',
   'informative-background.text': 'This background contains {words, plural, one {# word} other {# words}} of text.',
+  'formula-source.tex': '“{text}” is the source of a formula: a listener hears it sign by sign.',
   'markup-in-text.tag': '“{text}” is a tag, and a listener hears it.',
   'markup-in-text.entity': '“{text}” is an entity that was encoded twice, and a listener hears it.',
   'markup-in-text.template': '“{text}” is template syntax, and a listener hears it.',
@@ -204,6 +205,7 @@ export const MESSAGES = {
   'stuffed.length': '{figure} separate words in a row',
   'target-unnamed.empty':
     '“{text}” does not say {kind, select, link {where the link leads} other {what the button does}}.',
+  'target-unnamed.nameless': '“{text}” does not say where the link leads: the target is called “{target}”.',
   'target-unnamed.nothing-shared': '“{text}” has no word in common with the target of the link, “{target}”.',
   'text-not-in-alt.missing':
     '{missing} of the {of} words in the picture are missing from the alt text and the text beside it: {words}.',
@@ -232,6 +234,9 @@ export const MESSAGES = {
   'variant-clash.other-picture':
     'Some screens show “{file}” instead, which looks like a different picture; both have the alt text “{text}”.',
   'variant-clash.same-picture': 'The same picture next to it has the alt text “{other}”, and this one “{text}”.',
+  'word-list.identifiers': '“{text}” is made of a program’s names, not a description.',
+  'word-list.labels': '“{text}” is a list of labels, not a description.',
+  'word-list.parameters': '“{text}” is a list of parameters, not a description.',
   'word-list.bare': '“{text}” is {words, plural, one {# separate word} other {# separate words}}, not a description.',
 
   /** Kinds of pictures with their article, and what decided on one. */
@@ -312,7 +317,13 @@ export const MESSAGES = {
   'evidence.is': 'it is {kind}',
   'evidence.caption': 'it has a caption',
   'evidence.some-text': 'it contains text',
-  'evidence.though': 'though {doubts}',
+  'evidence.though-empty': 'though its alt text is empty',
+  'evidence.formula': 'it shows a formula',
+  'evidence.mathml': 'the formula stands beside it as MathML',
+  'evidence.axis': 'it has the numbers of an axis',
+  'evidence.drawn-by-code': 'the code above it draws a chart',
+  'evidence.figure': 'it is all that a figure contains',
+  'evidence.large-photo': 'it is a large photo, used once',
   'evidence.complex-word': 'its text mentions a {word}',
   'evidence.looks-like': 'it looks like {kind}',
   'evidence.nothing-else': 'there is nothing else in it',
@@ -1224,6 +1235,8 @@ export const strings = {
     use: (text: string) => `Use “${text}”`,
     write: (part: string) => `Write “${part}”`,
     accept: (word: string) => `Add “${word}” to the word list`,
+    copy: (what: string) => `Copy as ${what}`,
+    copied: (what: string) => `${what} copied.`,
     accepted: (word: string) => `“${word}” is on the word list now.`,
     ignoreFinding: 'Ignore here',
     reason: 'Reason',

@@ -42,11 +42,12 @@ export function captionElementOf(picture: Element, figure: Element | null): Capt
 
 /** What a caption says; anchors that lead to it are no part of it. */
 export function captionText({ element }: CaptionElement): string | null {
-  const isAnchor = (n: Element) => n.tagName === 'a' && /^[¶#§🔗]?$/u.test(textOf(n).trim());
+  const isAnchor = (n: Element) => n.tagName === 'a' && !/[\p{L}\p{N}]/u.test(textOf(n));
   const text = descendants(element, { skip: isAnchor })
     .map((n) => (isText(n) ? n.value : ''))
     .join('');
-  return collapse(text) || null;
+  const caption = collapse(text);
+  return /[\p{L}\p{N}]/u.test(caption) ? caption : null;
 }
 
 const WRAPPERS = new Set(['p', 'span', 'div', 'small', 'em', 'strong', 'b', 'i', 'cite']);

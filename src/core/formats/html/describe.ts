@@ -11,6 +11,7 @@ import { appearanceElement } from './appearance-element';
 import { descriptionsOf } from './descriptions';
 import { captionElementOf, captionText } from './caption';
 import { creditLineOf } from './credit-line';
+import { formulaMarkupOf } from './formula-markup';
 import { candidatesOf, sourceOf } from './image-source';
 import { passageAround, type Chunk } from './passage';
 import {
@@ -72,7 +73,22 @@ export interface Sources {
 /** The appearances of a page, as rules and people see them, in the order in which they were found. */
 export function describeAll(found: Found[], sources: Sources): Appearance[] {
   const once: GivenOnce = { controls: new Set(), strayAlts: new Set(), runs: runsOf(found, sources.chunks) };
-  return found.map((f, order) => describe(f, order, sources, once));
+  const appearances = found.map((f, order) => describe(f, order, sources, once));
+  noteSiblings(appearances);
+  return appearances;
+}
+
+/** Gives each picture the text of the one before it at the same template place, the first that of the next. */
+function noteSiblings(appearances: Appearance[]): void {
+  const last = new Map<string, Appearance>();
+  for (const a of appearances) {
+    const before = last.get(a.context.place);
+    if (before) {
+      a.context.siblingText = before.markup.alt;
+      before.context.siblingText ??= a.markup.alt;
+    }
+    last.set(a.context.place, a);
+  }
 }
 
 /** What is given once, with the first picture that it concerns. */
@@ -157,6 +173,7 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
       ...passageAround({ at: found.at, block: found.block, region: surroundings.region }, s.chunks),
       ...captionAt(node, surroundings.figure),
       creditLine: creditLineOf(node),
+      formula: formulaMarkupOf(node),
       control: controlOf(found, s.index, once.controls),
       run: once.runs.get(found) ?? null,
       heading: surroundings.heading ? collapse(textOf(surroundings.heading)) : null,

@@ -6,6 +6,7 @@ import { backgroundsOf, type Background, type StyleSheet } from './backgrounds';
 import { decodeHtml } from './charset';
 import { Places, describeAll, type Standing } from './describe';
 import { pixels } from './image-source';
+import { countWords } from '../../words/vocabulary';
 import { mergeReadings } from './merge-readings';
 import { parseHtml } from './parse';
 import { renderedTree, type DomSnapshot, type RenderedTree } from './snapshot';
@@ -62,6 +63,7 @@ export function readSource(source: string, sheets: readonly StyleSheet[] = []): 
   const index = new NameIndex(elements);
   return {
     ...walk.page,
+    words: countWords(walk.chunks.map((c) => c.text)),
     leftOut: Math.max(0, found.length - MOST_APPEARANCES),
     appearances: describeAll(found.slice(0, MOST_APPEARANCES), {
       index,
@@ -91,7 +93,8 @@ function readRendered(snapshot: DomSnapshot): [SourceReading, base: string] {
     if (element === 'img' && !shown.markup.src?.trim()) shown.markup.src = tree.chosen.get(node) ?? shown.markup.src;
   });
   const leftOut = walk.found.length - found.length;
-  return [{ ...walk.page, appearances, leftOut, rendered: true }, tree.base];
+  const words = countWords(walk.chunks.map((c) => c.text));
+  return [{ ...walk.page, words, appearances, leftOut, rendered: true }, tree.base];
 }
 
 const WINDOW_HEIGHT = 800;

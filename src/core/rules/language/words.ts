@@ -20,6 +20,8 @@ interface WordFile {
   emptyLinks: string[];
   /** Whole texts of links that say what they do, wherever they lead. */
   navigation: string[];
+  /** Whole texts of links that say of what kind the target is, and not which one. */
+  namelessTargets: string[];
   /** What sells or ranks rather than describes. */
   qualifiers: string[];
   /** Regular expressions for what pictures are called that hold more than a short text can say. */
@@ -36,6 +38,7 @@ export interface LanguageWords {
   functionWords: ReadonlySet<string>;
   emptyLinks: ReadonlySet<string>;
   navigation: ReadonlySet<string>;
+  namelessTargets: ReadonlySet<string>;
   qualifiers: readonly (readonly string[])[];
   /** One of them as whole words. */
   complex: RegExp;
@@ -50,6 +53,7 @@ function compile(file: WordFile): LanguageWords {
     functionWords: new Set(file.functionWords.split(' ')),
     emptyLinks: new Set(file.emptyLinks),
     navigation: new Set(file.navigation),
+    namelessTargets: new Set(file.namelessTargets),
     qualifiers: file.qualifiers.map((q) => q.split(' ')),
     screens: new Set(file.screens.split(' ')),
     complex: new RegExp(`(?<![\\p{L}\\p{N}-])(?:${file.complex.join('|')})(?![\\p{L}\\p{N}-])`, 'iu'),

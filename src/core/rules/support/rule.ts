@@ -8,15 +8,33 @@ import type { Phrase } from '../../words/phrases';
 import type { LanguageGuess } from '../../words/recognise';
 import type { Speller } from '../../words/spelling';
 
+/** Formulas in words and as MathML; made by libraries that are too heavy for a browser. */
+export interface FormulaSpeech {
+  /** A formula in TeX as it is said; null where it cannot be read, or where nothing speaks formulas in that language. */
+  speech(tex: string, language: string): string | null;
+  /** The same as a `math` element (MathML Core); null where it cannot be read. */
+  mathml(tex: string): string | null;
+}
+
 /** What rules have to know beside a spot and its parameters; a rule that is not given it finds nothing. */
 export interface Knowledge {
   speller(language: string): Speller | null;
   recognise(text: string): LanguageGuess | null;
   /** What opens or closes too many of the collection's texts. */
   phrases: readonly Phrase[];
+  /** Words in lower case that the collection's own text is full of. */
+  vocabulary: ReadonlySet<string>;
+  /** Null where nothing offers formulas in words. */
+  formulas: FormulaSpeech | null;
 }
 
-export const NO_KNOWLEDGE: Knowledge = { speller: () => null, recognise: () => null, phrases: [] };
+export const NO_KNOWLEDGE: Knowledge = {
+  speller: () => null,
+  recognise: () => null,
+  phrases: [],
+  vocabulary: new Set(),
+  formulas: null,
+};
 
 export const RULE_GROUPS = ['presence', 'purpose', 'words', 'sets', 'files'] as const;
 export type RuleGroup = (typeof RULE_GROUPS)[number];
@@ -59,6 +77,8 @@ interface RuleMeta<P> {
    * and is not counted beside it (RULES.md, Precedence).
    */
   subsumes?: readonly string[];
+  /** It is for words, and says nothing of the text of a formula: that is for `formula-source` to judge. */
+  notForFormulas?: true;
   sources: readonly Source[];
   parameters: z.ZodType<P>;
   examples: {

@@ -19,6 +19,7 @@ export const F72 = technique('failures/F72', 'F72, ASCII art without a text alte
 export const C9 = technique('css/C9', 'C9, CSS for decorative images');
 export const G82 = technique('general/G82', 'G82, a text alternative that says the purpose');
 export const G92 = technique('general/G92', 'G92, a long description that serves the same purpose');
+export const G94 = technique('general/G94', 'G94, a short text alternative that serves the same purpose');
 export const G95 = technique('general/G95', 'G95, short text alternatives that briefly describe');
 export const G196 = technique('general/G196', 'G196, one text alternative for a group of images');
 export const H53 = technique('html/H53', 'H53, the body of the object element');
@@ -33,6 +34,7 @@ export const H24 = technique('html/H24', 'H24, text alternatives for area elemen
 export const H30 = technique('html/H30', 'H30, link text with images');
 export const H36 = technique('html/H36', 'H36, alt on image submit buttons');
 export const H67 = technique('html/H67', 'H67, null alt for images to be ignored');
+export const MATHML_CORE: Source = { name: 'MathML Core', url: 'https://www.w3.org/TR/mathml-core/' };
 export const HTML_ALT: Source = {
   name: 'HTML Living Standard, 4.8.4.4 Requirements for providing text',
   url: 'https://html.spec.whatwg.org/multipage/images.html#alt',
