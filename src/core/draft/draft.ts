@@ -1,8 +1,10 @@
 import type { Appearance, Purpose } from '../model/appearance';
 import type { Message } from '../model/message';
 import type { Picture } from '../model/picture';
+import { fileNameWords, NOTHING_SHARED, type SharedNameParts } from '../picture/file-name-words';
 import { colourMessage, thingMessage } from '../picture/names';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
+import { saidWords } from '../words/said';
 import { normalise, wordsKey } from '../words/graphemes';
 
 /** What a draft was made from, one line each, for the person who reads it. */
@@ -44,30 +46,10 @@ export interface DraftInput {
   things?: readonly { name: string; count: number }[];
   /** Title of the page that the link leads to, where it was surveyed. */
   targetTitle: string | null;
+  /** What the file names of the collection share. */
+  sharedNames?: SharedNameParts;
   /** Words that people or pages give the same picture in other places. */
   elsewhere: readonly string[];
-}
-
-const NOISE =
-  /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
-
-/** The words in a file's name that mean something: `red-bicycle-2_final.jpg` gives `red bicycle`. */
-export function fileNameWords(src: string | null): string {
-  if (!src || src.startsWith('data:')) return '';
-  let file = src.split(/[?#]/)[0]!.split('/').pop() ?? '';
-  try {
-    file = decodeURIComponent(file);
-  } catch {
-    // A malformed escape is part of the name.
-  }
-  const words = file
-    .replace(/\.[a-z0-9]{2,5}$/i, '')
-    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
-    .split(/[-_+.\s]+/)
-    .filter((w) => w.length > 1 && !NOISE.test(w) && /\p{L}/u.test(w))
-    // `boat3`: the number tells files apart, not pictures.
-    .map((w) => w.replace(/\d+$/, '').toLowerCase());
-  return words.filter((w) => w.length > 1).join(' ');
 }
 
 /** Pages up to which the heading above a picture may be about it. */
@@ -78,6 +60,16 @@ const WRITTEN = 150;
 
 /** A heading without the number of its section (`2.2.3. Channels`), which says nothing of a picture. */
 const withoutNumber = (heading: string) => heading.replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '').trim();
+
+function sharesWord(one: string, other: string, language: string | null): boolean {
+  const words = saidWords(other, language);
+  return [...saidWords(one, language)].some((w) => w.length > 3 && words.has(w));
+}
+
+function saysAll(text: string, words: string, language: string | null): boolean {
+  const said = saidWords(text, language);
+  return [...saidWords(words, language)].every((w) => said.has(w));
+}
 
 const sentence = (text: string) => text.charAt(0).toLocaleUpperCase() + text.slice(1);
 const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
@@ -95,12 +87,16 @@ export function composeDraft({
   colours,
   things = [],
   targetTitle,
+  sharedNames = NOTHING_SHARED,
   elsewhere,
 }: DraftInput): Draft {
   if (purpose === 'decorative' && purposeIsSure)
     return { text: null, evidence: [], missing: { id: 'question.decorative' } };
-  const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null);
-  const heading = reach > FEW_PAGES ? null : withoutNumber(a.context.headings.at(-1) ?? '') || null;
+  const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null, sharedNames);
+  const above = reach > FEW_PAGES ? null : withoutNumber(a.context.headings.at(-1) ?? '') || null;
+  const language = a.context.lang;
+  // A heading is about the picture where it shares a word with what the picture is called.
+  const heading = above && sharesWord(above, `${fileWords} ${a.context.caption ?? ''}`, language) ? above : null;
   const evidence: DraftEvidence[] = [];
   const note = (from: DraftEvidence['from'], text: string | Message | null) => {
     if (text) evidence.push({ from, text });
@@ -152,17 +148,11 @@ export function composeDraft({
   // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
   const caption = a.context.caption ? wordsKey(a.context.caption) : '';
   const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
-  const place = heading && !fileWords.includes(wordsKey(heading)) ? tidy(heading) : null;
-  if (adds)
-    return {
-      text: sentence(place ? `${fileWords}, ${place}` : fileWords),
-      evidence,
-      missing: question(colours, things),
-    };
+  // Which says more of the same: the words of the name, or the heading that has them all.
+  const best = heading && saysAll(heading, fileWords, language) ? tidy(heading) : sentence(fileWords);
+  if (adds) return { text: best, evidence, missing: question(colours, things) };
   if (a.markup.title && wordsKey(a.markup.title) !== caption)
     return { text: tidy(a.markup.title), evidence, missing: question(colours, things) };
-  if (fileWords && place)
-    return { text: sentence(`${fileWords}, ${place}`), evidence, missing: question(colours, things) };
   return { text: null, evidence, missing: question(colours, things) };
 }
 

@@ -3,6 +3,8 @@ import type { Picture } from '../model/picture';
 import { type Message } from '../model/message';
 import { hasMathMl, isFormula } from './formula';
 import { isEnlargement } from './enlargement';
+import { fileNameWords } from '../picture/file-name-words';
+import { saysAtEdge, saysSame } from '../words/said';
 import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
@@ -78,12 +80,20 @@ export function hasAxis(text: string | null | undefined): boolean {
   return false;
 }
 
+const DRAWN: readonly Kind[] = ['chart', 'diagram', 'map', 'drawing'];
+/** Words in a large drawing from which they are the labels of its parts. */
+const LABELS = 4;
+
 /** What around or in a picture says that it is a chart or a diagram, where nothing says that it is something else. */
-function chartSign(a: Appearance, seen: PictureAnalysis | null | undefined): Message | null {
+function chartSign(a: Appearance, picture: ProposalPicture | null): Message | null {
+  const seen = picture?.analysis;
   if (isSurely(seen, ...NOT_COMPLEX) || (seen && isProgram(seen))) return null;
   if (hasAxis(seen?.text)) return { id: 'evidence.axis' };
   if (DRAWS.test(a.context.before.slice(-CODE))) return { id: 'evidence.drawn-by-code' };
-  return null;
+  // Kinds of drawings are hard to tell apart; lines with labels in several places are a diagram, a chart or a map.
+  const area = (picture?.width ?? 0) * (picture?.height ?? 0);
+  const isDrawn = seen?.kind && DRAWN.includes(seen.kind);
+  return isDrawn && area >= LARGE && recognisedWords(seen) >= LABELS ? { id: 'evidence.labels' } : null;
 }
 
 /** The words of it that say themselves that it carries no information ("spacer"), as rule `decoration-with-text` finds them. */
@@ -149,6 +159,8 @@ export function proposePurpose(whole: Appearance, picture: ProposalPicture | nul
   if (a.state !== 'decorative' && isFormula(a))
     return { purpose: 'informative', evidence: [{ id: 'evidence.formula' }], sure: 0.9 };
   if (a.state === 'decorative') return silent(a, picture, reach);
+  const adornment = adornmentSign(a, picture, reach);
+  if (adornment) return { purpose: 'decorative', evidence: [adornment], sure: 0.7 };
   const announced = announcedDecoration(a);
   if (announced !== null)
     return { purpose: 'decorative', evidence: [{ id: 'evidence.announced', values: { text: announced } }], sure: 0.9 };
@@ -158,6 +170,32 @@ export function proposePurpose(whole: Appearance, picture: ProposalPicture | nul
 
 /** Pixels from which a picture takes half a column of text, so that something is to be seen (common practice). */
 const LARGE = 120_000;
+
+/** Pixels of a side up to which a picture is a bullet in front of a text. */
+const BULLET = 20;
+/** Places of a picture from which it may be a bullet or a sign of a template. */
+const AGAIN = 3;
+
+/** What says that a small picture adds nothing to the text beside it: a bullet, or a sign beside the word for it. */
+function adornmentSign(a: Appearance, picture: ProposalPicture | null, reach: number): Message | null {
+  const width = a.layout.width ?? picture?.width ?? Infinity;
+  const height = a.layout.height ?? picture?.height ?? Infinity;
+  const side = Math.max(width, height);
+  const { before, after, control } = a.context;
+  const name = a.accessible.name;
+  if (control && control.text !== '' && side <= SMALL && name !== '' && saysSame(control.text, name, a.context.lang))
+    return { id: 'evidence.icon-beside', values: { text: name } };
+  if (side <= BULLET && after !== '' && !/[\p{L}\p{N}]/u.test(name) && (reach >= AGAIN || a.state === 'missing'))
+    return { id: 'evidence.bullet' };
+  if (a.state !== 'missing' || side > SMALL) return null;
+  const called = fileNameWords(a.markup.src);
+  const near = called.length + 8;
+  const beside =
+    called !== '' &&
+    (saysAtEdge(after.slice(0, near), called, 'start', a.context.lang) ||
+      saysAtEdge(before.slice(-near), called, 'end', a.context.lang));
+  return beside ? { id: 'evidence.icon-beside', values: { text: called } } : null;
+}
 
 /** Marked as decorative: proposed as such unless something speaks against it. */
 function silent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
@@ -202,7 +240,7 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
       evidence: [{ id: 'evidence.complex-word', values: { word: complex } }, ...(kind ? [looksLike({ kind })] : [])],
       sure: kind ? 0.95 : 0.8,
     };
-  const sign = a.context.control ? null : chartSign(a, seen);
+  const sign = a.context.control ? null : chartSign(a, picture);
   if (sign)
     return { purpose: 'complex', evidence: [sign, ...(kind ? [looksLike({ kind })] : [])], sure: kind ? 0.9 : 0.7 };
   if (kind && !a.context.control) return { purpose: 'complex', evidence: [looksLike({ kind })], sure: seen!.sure };

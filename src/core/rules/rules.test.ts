@@ -7,7 +7,10 @@ import type { Example, Rule } from './support/rule';
 
 const audit = (rule: Rule, example: Example) => {
   const style = { [rule.id]: { parameters: example.parameters ?? {} } };
-  return auditCollection(exampleContexts(example), activeRules(style, knowledge({ phrases: example.phrases ?? [] }), [rule]));
+  return auditCollection(
+    exampleContexts(example),
+    activeRules(style, knowledge({ phrases: example.phrases ?? [] }), [rule]),
+  );
 };
 
 describe.each(RULES.map((rule) => [rule.id, rule] as const))('%s', (id, rule) => {

@@ -4,6 +4,7 @@ import { wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing';
 import { wordsOfLanguage } from './language/words';
+import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
@@ -23,6 +24,14 @@ export function stuffingAt(context: RuleContext, keywords: readonly string[]): S
   const lists = wordsOfLanguage(language);
   const wanted = new Set(keywords.flatMap(wordsOf).map(stem));
   return stuffingOf(words, { lists, stem, keywords: wanted });
+}
+
+/** A title that stands beside the picture as it is, or the labels of a chart, may repeat words that sell nothing. */
+function isHonest(context: RuleContext, contributions: readonly Contribution[]): boolean {
+  const sells = contributions.some(({ kind }) => kind === 'selling words' || kind === 'target keywords');
+  if (sells) return false;
+  const words = heardWords(context.appearance)!;
+  return context.purpose === 'complex' || echoOf(context.appearance, words, languageOf(context)) !== null;
 }
 
 export default defineRule({
@@ -72,7 +81,7 @@ export default defineRule({
   },
   check(context, { threshold, keywords }) {
     const { score, contributions } = stuffingAt(context, keywords);
-    if (score < threshold) return null;
+    if (score < threshold || isHonest(context, contributions)) return null;
     const spans = contributions.flatMap((c) => c.spans);
     const words = trimmedSpan(heardWords(context.appearance)!);
     return {

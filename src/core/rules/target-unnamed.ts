@@ -43,6 +43,9 @@ const OTHER = 0.15;
 function isEvidence(context: RuleContext, know: Knowledge): boolean {
   const title = context.targetTitle;
   if (!title || languageWords(context).some((l) => l.navigation.has(bare(title)))) return false;
+  // Words in one script have none in common with those in another, whatever they mean.
+  const isLatin = (text: string) => /\p{Script=Latin}{2}/u.test(text);
+  if (isLatin(title) !== isLatin(heardWords(context.appearance) ?? '')) return false;
   const language = languageOf(context)?.toLowerCase().split('-')[0];
   const found = language ? know.recognise(title) : null;
   return !found || found.language === language || found.score - found.scoreOf(language!) < OTHER;

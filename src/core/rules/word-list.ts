@@ -35,7 +35,7 @@ export default defineRule({
     'The alt text is a row of separate words, “boat sea sky sunset”, or of names and values that a program gave it, “gamma=0.1, C=10”. Listeners hear tags and do not learn what the picture shows. Lists that say how things belong together are fine.',
   scope: 'appearance',
   gives: ['cantTell'],
-  subsumes: ['boilerplate'],
+  subsumes: ['boilerplate', 'overlong'],
   sources: [COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

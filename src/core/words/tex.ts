@@ -44,9 +44,14 @@ export function texPieces(text: string): TexPiece[] {
     // Two prices are no formula.
     if (isTex(tex, true)) pieces.push({ tex, start: found.index, end: found.index + found[0].length });
   }
+  if (pieces.length === 0) return pieces;
   const rest = pieces.reduceRight((left, p) => left.slice(0, p.start) + left.slice(p.end), text);
   return /\p{L}{2}/u.test(rest) ? pieces : [];
 }
+
+/** A text of words without the formulas between delimiters in it. */
+export const withoutTex = (text: string): string =>
+  texPieces(text).reduceRight((rest, p) => rest.slice(0, p.start) + rest.slice(p.end), text);
 
 /** A formula without `$ … $`, `\( … \)` or `\[ … \]` around it. */
 export function withoutDelimiters(text: string): string {

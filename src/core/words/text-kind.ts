@@ -1,10 +1,12 @@
+import { withoutTex } from './tex';
+
 /** A name that a program knows: `n_clusters`, `sklearn.svm.SVC`, `getWords()`, `maxIter2`. */
 const IDENTIFIER =
   /^(?:[A-Za-z]\w*_\w+|\w+(?:\.\w+){2,}|\w+(?:\.\w+)*\(\)?|\p{Ll}+\p{Lu}\w*|[A-Za-z]+\d+[A-Za-z]\w*)[.,;:)]*$/u;
 /** A parameter with its value: `gamma=10^-1`, `C = 0.5`. */
 const PARAMETER = /(?<=[\p{L}\p{N}_)] ?)= ?[-+.\w(]/gu;
 /** Share of identifiers from which a text is made of them. */
-const MADE_OF = 0.4;
+const MADE_OF = 0.6;
 /** Parts between commas from which they are a list of labels. */
 const LABELS = 3;
 
@@ -13,6 +15,9 @@ const FIGURED = 0.5;
 /** Share of words in lower case from which they are joined to sentences. */
 const JOINED = 0.4;
 
+/** Share of numbers from which words in lower case are their names. */
+const NUMBERED = 0.33;
+
 /** What a text is made of that no rule for prose can judge; null for prose. */
 export type NotProse = 'identifiers' | 'parameters' | 'labels';
 
@@ -20,7 +25,9 @@ export type NotProse = 'identifiers' | 'parameters' | 'labels';
  * Whether a text is made of a program's names, of parameters with values, or of labels with figures between commas, such as
  * the titles of the parts of a chart.
  */
-export function notProse(text: string): NotProse | null {
+export function notProse(whole: string): NotProse | null {
+  // A formula within words has signs of its own.
+  const text = withoutTex(whole);
   const tokens = text.split(/[\s,;/]+/).filter(Boolean);
   if (tokens.length === 0) return null;
   const identifiers = tokens.filter((t) => IDENTIFIER.test(t)).length;
@@ -29,8 +36,9 @@ export function notProse(text: string): NotProse | null {
   const parts = text.split(/\s*[,;]\s+/).filter(Boolean);
   const figured = parts.filter((p) => /\d|\p{Ll}\p{Lu}/u.test(p)).length;
   const lower = tokens.filter((t) => /^\p{Ll}/u.test(t)).length;
-  const isLabels = parts.length >= LABELS && figured >= FIGURED * parts.length && lower < JOINED * tokens.length;
-  return isLabels ? 'labels' : null;
+  if (parts.length < LABELS || figured < FIGURED * parts.length) return null;
+  const numbers = tokens.filter((t) => /\d/.test(t)).length;
+  return lower < JOINED * tokens.length || numbers >= NUMBERED * tokens.length ? 'labels' : null;
 }
 
 /** How many sentences of five words or more a text has. */

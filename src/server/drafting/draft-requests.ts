@@ -8,6 +8,7 @@ import { toPicture } from '../catalogue/picture-rows';
 import type { Queryable } from '../db/database';
 import { appearance, finding, page, picture } from '../db/schema';
 import type { DraftRequest } from './drafter';
+import { sharedNamesOf } from './shared-names';
 
 /**
  * What a drafter is given for an appearance; null where there is no such appearance.
@@ -59,6 +60,7 @@ export async function draftRequest(
       colours: row.picture.colours,
       things: countedThings(row.picture.recognition?.things ?? []),
       targetTitle: await titleOf(tx, row.appearance.collectionId, row.appearance.target),
+      sharedNames: await sharedNamesOf(tx, row.appearance.collectionId),
       elsewhere,
     },
     language: row.appearance.reading.context.lang ?? row.lang,

@@ -49,8 +49,8 @@ function processOf<Task extends AnalysisTask, Result>(script: string): WorkerHan
   };
 }
 
-/** Text and things of one picture may take a while; a photo of many pixels takes longest. */
-const RECOGNITION_TIMEOUT_MS = 60_000;
+/** Text and things of one picture take about a second; what takes longer than this is given up. */
+const RECOGNITION_TIMEOUT_MS = 20_000;
 
 /** Reads text and things in pictures; its process, whose models take some 400 MB, lives as long as somebody needs it. */
 export class Recogniser {

@@ -1,0 +1,25 @@
+import { eq } from 'drizzle-orm';
+import { sharedNameParts, type SharedNameParts } from '@/core/picture/file-name-words';
+import type { Queryable } from '../db/database';
+import { picture } from '../db/schema';
+
+/** Pictures by whose names it is told what names share: enough of any collection. */
+const SAMPLE = 2_000;
+/** How long that holds, in milliseconds: a round of drafts asks for each of thousands. */
+const HOLDS = 60_000;
+
+let last: { collectionId: string; at: number; shared: SharedNameParts } | null = null;
+
+/** What the file names of a collection's pictures share. */
+export async function sharedNamesOf(tx: Queryable, collectionId: string): Promise<SharedNameParts> {
+  if (last?.collectionId === collectionId && performance.now() - last.at < HOLDS) return last.shared;
+  const rows = await tx
+    .select({ src: picture.src })
+    .from(picture)
+    .where(eq(picture.collectionId, collectionId))
+    .orderBy(picture.id)
+    .limit(SAMPLE);
+  const shared = sharedNameParts(rows.flatMap((r) => r.src ?? []));
+  last = { collectionId, at: performance.now(), shared };
+  return shared;
+}
