@@ -87,9 +87,10 @@ export interface Accessible {
 
 /**
  * How a caption is recognised: by its element (`figcaption`, `caption` of a table with nothing else in it, `dd` of a
- * `dt` that is a picture), by a class or id that calls it so, or by the number of a figure that it opens with.
+ * `dt` that is a picture), by a class or id that calls it so, by the number of a figure that it opens with, or as the short
+ * block beside the picture in a block that is named for pictures.
  */
-export type CaptionSource = 'figcaption' | 'caption' | 'definition' | 'class' | 'label';
+export type CaptionSource = 'figcaption' | 'caption' | 'definition' | 'class' | 'label' | 'block';
 
 /**
  * How the markup says that a picture shows a formula: MathML beside it, a class for mathematics on it or on what is only
@@ -121,6 +122,8 @@ export interface Context {
    * only one there; absent in readings of earlier versions.
    */
   siblingText?: string | null;
+  /** Whether the nearest block around it, such as a paragraph, holds it and nothing to read; absent in readings of earlier versions. */
+  isAlone?: boolean;
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;

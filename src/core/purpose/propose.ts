@@ -197,6 +197,16 @@ function adornmentSign(a: Appearance, picture: ProposalPicture | null, reach: nu
   return beside ? { id: 'evidence.icon-beside', values: { text: called } } : null;
 }
 
+/** Whether a picture stands large enough in the text to be looked at, and is of no kind that only adorns. */
+export function isShown(a: Appearance, picture: ProposalPicture | null): boolean {
+  const width = a.layout.width ?? picture?.width ?? 0;
+  const height = a.layout.height ?? picture?.height ?? 0;
+  const { region, before, after } = a.context;
+  const isText = (region === 'main' || region === null) && (before !== '' || after !== '');
+  const adorns = isSurely(picture?.analysis, 'icon', 'logo', 'pattern', 'separator');
+  return isText && !adorns && Math.min(width, height) > SMALL && a.element === 'img';
+}
+
 /** Marked as decorative: proposed as such unless something speaks against it. */
 function silent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
   const seen = picture?.analysis;
@@ -216,6 +226,7 @@ function silent(a: Appearance, picture: ProposalPicture | null, reach: number): 
       ? [{ id: 'evidence.is', values: { kind: kindName(seen!.kind!) } }]
       : []),
     ...(a.context.fillsFigure ? [{ id: 'evidence.figure' }] : []),
+    ...(a.context.isAlone && reach <= 1 && isShown(a, picture) ? [{ id: 'evidence.only-content' }] : []),
     ...(area >= LARGE && reach === 1 && isSurely(seen, 'photo') && a.context.region !== 'header'
       ? [{ id: 'evidence.large-photo' }]
       : []),

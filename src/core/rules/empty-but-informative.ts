@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { allOf, type Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
-import { isTextPicture, recognisedWords } from '../purpose/propose';
+import { isShown, isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { saidWords } from '../words/said';
 import { echoOf } from './support/echoes';
@@ -63,7 +63,7 @@ function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): Me
     a.context.region !== 'footer' &&
     a.context.region !== 'nav' &&
     (a.context.before !== '' || a.context.after !== '');
-  return [
+  const evidence = [
     ...(a.context.caption
       ? [{ id: 'empty-but-informative.caption', values: { caption: clipped(a.context.caption, 40) } }]
       : []),
@@ -77,6 +77,9 @@ function evidenceFor(context: RuleContext, contexts: readonly RuleContext[]): Me
     ...(a.context.fillsFigure && !a.context.caption ? [{ id: 'empty-but-informative.figure' }] : []),
     ...(large && photo && running && contexts.length === 1 ? [{ id: 'empty-but-informative.photo' }] : []),
   ];
+  // By itself it says less than any of these.
+  const isOnly = a.context.isAlone && contexts.length === 1 && isShown(a, context.picture);
+  return evidence.length === 0 && isOnly ? [{ id: 'empty-but-informative.alone' }] : evidence;
 }
 
 export default defineRule({
@@ -117,6 +120,11 @@ export default defineRule({
       {
         html: ['<img src="a.jpg" alt="">', '<img src="a.jpg" alt="Two puffins">'],
         message: 'The alt is empty, but elsewhere its alt text is “Two puffins”.',
+      },
+      {
+        html: '<p>The pen draws its caps like this:</p><p><img src="caps.png" alt=""></p>',
+        pictures: { 'caps.png': { width: 180, height: 120, analysis: { kind: 'drawing', sure: 0.7 } } },
+        message: 'The alt is empty, but it is all that its paragraph contains, and used once.',
       },
       {
         html: '<main><p>In 1953 the storm took the quay.</p><img src="a.jpg" alt=""></main>',

@@ -29,6 +29,7 @@ const FINDERS: readonly [CaptionSource, (picture: Element, figure: Element | nul
   ['definition', (picture) => definitionOf(picture)],
   ['class', (picture) => namedCaptionOf(picture)],
   ['label', (picture) => numberedCaptionOf(picture)],
+  ['block', (picture) => shortBlockOf(picture)],
 ];
 
 /** The caption of a picture; null where none is found. */
@@ -70,7 +71,7 @@ function figcaptionOf(figure: Element): Element | null {
 }
 
 /** Elements between a picture and what holds it with its caption. */
-const MOST_LEVELS = 6;
+const MOST_LEVELS = 9;
 
 /** Pictures of two in one block share what is said there: it is no caption of one of them. */
 const isPicture = (n: Element): boolean => {
@@ -167,17 +168,59 @@ function numberedCaptionOf(picture: Element): Element | null {
   return null;
 }
 
+/** Words for pictures in the names of what holds one with its caption, in the languages of the word lists. */
+const HOLDERS = new Set(
+  (
+    'image images img figure figures fig photo photos picture pictures pic thumb thumbs thumbnail thumbnails gallery ' +
+    'illustration illustrations screenshot screenshots imageblock mediaobject bild bilder abbildung foto fotos figur ' +
+    'photographie galerie imagen imágenes figura immagine immagini galleria afbeelding afbeeldingen imagem imagens'
+  ).split(' '),
+);
+/** UTF-16 code units of a text without a name that may be a caption. */
+const MOST_SHORT = 160;
+
+const isNamedHolder = (element: Element): boolean =>
+  `${attr(element, 'class') ?? ''} ${attr(element, 'id') ?? ''}`
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .toLowerCase()
+    .split(/[\s_-]+/)
+    .some((name) => HOLDERS.has(name));
+
+/** The short block right after a picture in a block that is named for pictures and holds nothing else. */
+function shortBlockOf(picture: Element): Element | null {
+  let inner = picture;
+  for (let above = elementAbove(picture), up = 0; above && up < MOST_LEVELS; above = elementAbove(above), up++) {
+    if (above.tagName === 'body' || above.tagName === 'a' || smallBlock(above, picture) === null) {
+      if (above.tagName !== 'a') return null;
+      inner = above;
+      continue;
+    }
+    if (isNamedHolder(above)) {
+      const next = siblingOf(inner, 1) ?? siblingOf(inner, -1);
+      const all = next ? collapse(textOf(next)) : '';
+      const isAll = all !== '' && all.length <= MOST_SHORT && collapse(textOf(above)) === all;
+      if (next && isAll && !/^h[1-6]$|^(?:ul|ol|table|pre|form|button)$/.test(next.tagName)) return next;
+    }
+    inner = above;
+  }
+  return null;
+}
+
 /** The element right beside another, with nothing to read between them. */
 function siblingOf(element: Element, step: 1 | -1): Element | null {
   const siblings = elementAbove(element)?.childNodes ?? [];
   if (siblings.length > MOST_NODES) return null;
   for (let i = siblings.indexOf(element) + step; i >= 0 && i < siblings.length; i += step) {
     const next = siblings[i]!;
-    if (isElement(next) && next.tagName !== 'br') return next;
+    if (isElement(next) && next.tagName !== 'br' && !isAnchorOnly(next)) return next;
     if (isText(next) && !isBlank(next.value)) return null;
   }
   return null;
 }
+
+/** A place to link to, with nothing in it. */
+const isAnchorOnly = (element: Element): boolean =>
+  (element.tagName === 'a' || element.tagName === 'span') && element.childNodes.length === 0;
 
 /** UTF-16 code units of a text that may be a caption. */
 const MOST_TEXT = 500;

@@ -20,6 +20,7 @@ import {
   attr,
   collapse,
   descendants,
+  elementAbove,
   isBlank,
   isElement,
   isText,
@@ -140,6 +141,21 @@ function fillsFigure({ node, surroundings: { figure } }: Found): boolean {
   return true;
 }
 
+const OWN_BLOCKS = new Set(['p', 'div', 'center', 'dd', 'td', 'blockquote']);
+/** Nodes of a block that holds one picture only. */
+const FEW_NODES = 8;
+
+/** Whether the nearest block around a picture, such as a paragraph, holds the picture and nothing to read. */
+function isAloneInBlock(node: Element): boolean {
+  let block = elementAbove(node);
+  while (block && ['a', 'span', 'picture', 'b', 'i', 'em', 'strong', 'font'].includes(block.tagName))
+    block = elementAbove(block);
+  if (!block || !OWN_BLOCKS.has(block.tagName)) return false;
+  const inside = descendants(block, { limit: FEW_NODES + 1 });
+  if (inside.length > FEW_NODES) return false;
+  return inside.every((n) => (isText(n) ? isBlank(n.value) : !isElement(n) || n === node || !appearanceElement(n)));
+}
+
 function describe(found: Found, order: number, s: Sources, once: GivenOnce): Appearance {
   const { node, element, surroundings, background } = found;
   const exposure = takesNoWords(found) ? UNHEARD : exposureOf(node, s.index);
@@ -178,6 +194,7 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
       run: once.runs.get(found) ?? null,
       heading: surroundings.heading ? collapse(textOf(surroundings.heading)) : null,
       fillsFigure: fillsFigure(found),
+      isAlone: isAloneInBlock(node),
       place: s.places.of(node),
       region: surroundings.region,
     },
