@@ -9,7 +9,7 @@ import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
 import { languagesFor } from '../rules/language/words';
 import { bare } from '../rules/support/words';
-import { wordsOf } from '../words/graphemes';
+import { lengthOf, wordsOf } from '../words/graphemes';
 
 export interface PurposeProposal {
   purpose: Purpose;
@@ -83,6 +83,8 @@ export function hasAxis(text: string | null | undefined): boolean {
 const DRAWN: readonly Kind[] = ['chart', 'diagram', 'map', 'drawing'];
 /** Words in a large drawing from which they are the labels of its parts. */
 const LABELS = 4;
+/** Lines of text from which a drawing has labels, where a ticket or a card has a few. */
+const LINES = 6;
 
 /** What around or in a picture says that it is a chart or a diagram, where nothing says that it is something else. */
 function chartSign(a: Appearance, picture: ProposalPicture | null): Message | null {
@@ -93,7 +95,9 @@ function chartSign(a: Appearance, picture: ProposalPicture | null): Message | nu
   // Kinds of drawings are hard to tell apart; lines with labels in several places are a diagram, a chart or a map.
   const area = (picture?.width ?? 0) * (picture?.height ?? 0);
   const isDrawn = seen?.kind && DRAWN.includes(seen.kind);
-  return isDrawn && area >= LARGE && recognisedWords(seen) >= LABELS ? { id: 'evidence.labels' } : null;
+  const lines = seen?.text?.split('\n').length ?? 0;
+  const isLabelled = recognisedWords(seen) >= LABELS && (seen!.kind !== 'drawing' || lines >= LINES);
+  return isDrawn && area >= LARGE && isLabelled ? { id: 'evidence.labels' } : null;
 }
 
 /** The words of it that say themselves that it carries no information ("spacer"), as rule `decoration-with-text` finds them. */
@@ -139,7 +143,7 @@ export function isTextPicture(seen: PictureAnalysis | null | undefined): boolean
  */
 export function proposePurpose(whole: Appearance, picture: ProposalPicture | null, reach = 0): PurposeProposal {
   // What a link to the larger file is around is no button: it describes.
-  const enlarged = isEnlargement(whole) && whole.state === 'described';
+  const enlarged = isEnlargement(whole) && whole.state !== 'decorative';
   const a = enlarged ? { ...whole, context: { ...whole.context, control: null } } : whole;
   const certain = (purpose: Purpose, ...evidence: Message[]) => ({ purpose, evidence, sure: 0.95 });
   if (a.element === 'area') return certain('functional', { id: 'evidence.area' });
@@ -187,11 +191,11 @@ function adornmentSign(a: Appearance, picture: ProposalPicture | null, reach: nu
     return { id: 'evidence.icon-beside', values: { text: name } };
   if (side <= BULLET && after !== '' && !/[\p{L}\p{N}]/u.test(name) && (reach >= AGAIN || a.state === 'missing'))
     return { id: 'evidence.bullet' };
-  if (a.state !== 'missing' || side > SMALL) return null;
-  const called = fileNameWords(a.markup.src);
+  if (side > SMALL || control) return null;
+  const called = a.state === 'missing' ? fileNameWords(a.markup.src) : name;
   const near = called.length + 8;
   const beside =
-    called !== '' &&
+    lengthOf(called) > 1 &&
     (saysAtEdge(after.slice(0, near), called, 'start', a.context.lang) ||
       saysAtEdge(before.slice(-near), called, 'end', a.context.lang));
   return beside ? { id: 'evidence.icon-beside', values: { text: called } } : null;
@@ -206,6 +210,9 @@ export function isShown(a: Appearance, picture: ProposalPicture | null): boolean
   const adorns = isSurely(picture?.analysis, 'icon', 'logo', 'pattern', 'separator');
   return isText && !adorns && Math.min(width, height) > SMALL && a.element === 'img';
 }
+
+/** Pages up to which a picture belongs to what stands around it. */
+const FEW = 3;
 
 /** Marked as decorative: proposed as such unless something speaks against it. */
 function silent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
@@ -226,7 +233,7 @@ function silent(a: Appearance, picture: ProposalPicture | null, reach: number): 
       ? [{ id: 'evidence.is', values: { kind: kindName(seen!.kind!) } }]
       : []),
     ...(a.context.fillsFigure ? [{ id: 'evidence.figure' }] : []),
-    ...(a.context.isAlone && reach <= 1 && isShown(a, picture) ? [{ id: 'evidence.only-content' }] : []),
+    ...(a.context.isAlone && reach <= FEW && isShown(a, picture) ? [{ id: 'evidence.only-content' }] : []),
     ...(area >= LARGE && reach === 1 && isSurely(seen, 'photo') && a.context.region !== 'header'
       ? [{ id: 'evidence.large-photo' }]
       : []),
