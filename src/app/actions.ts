@@ -7,7 +7,8 @@ import { PURPOSES } from '@/core/model/appearance';
 import { SentStyle, type StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
 import { checkStyle, readHouseStyle } from '@/core/house-style/house-style';
-import { acceptWord as acceptHouseWord, saveHouseStyle } from '@/server/audit/house-style';
+import { ruleById } from '@/core/rules';
+import { acceptWord as acceptHouseWord, saveHouseStyle, switchRuleOff } from '@/server/audit/house-style';
 import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignored';
 import { styleEffect } from '@/server/audit/style-effect';
 import { addressesInFile } from '@/server/intake/address-table';
@@ -222,6 +223,13 @@ export async function saveHouseStyleFile(
   act: string,
 ): Promise<void> {
   await saveHouseStyle(Collection.parse(collection), checkStyle(SentStyle.parse(style)), Act.parse(act));
+}
+
+/** Switches a rule off for a collection; what it found goes in the background. */
+export async function switchOff(collection: string, rule: string, act: string): Promise<void> {
+  const known = ruleById(z.string().max(100).parse(rule));
+  if (!known) throw new Error('There is no such rule.');
+  await switchRuleOff(Collection.parse(collection), known.id, Act.parse(act));
 }
 
 /** Reads a house style's file; it is not kept yet. */

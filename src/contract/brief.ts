@@ -31,6 +31,8 @@ export interface Brief {
   /** How many of the pictures that are unsaid or doubtful the things to do first touch. */
   settles: number;
   rules: { rule: string; outcome: Outcome; pictures: number }[];
+  /** Rules that find something in over a quarter of all places: one cause, and one decision. */
+  widespread: Widespread[];
   /** Findings, those that are set aside left out. */
   outcomes: Record<Outcome, number>;
   ignored: number;
@@ -39,6 +41,15 @@ export interface Brief {
   sections: ({ name: string } & Record<Outcome, number>)[];
   /** The last surveys that were finished, the oldest first. */
   history: { at: string; described: number; decorative: number; missing: number }[];
+}
+
+/** A rule that finds something nearly everywhere. */
+export interface Widespread {
+  rule: string;
+  outcome: Outcome;
+  /** Appearances that it finds something at, and all there are. */
+  places: number;
+  of: number;
 }
 
 /** How long the different texts are, in graphemes. */

@@ -35,6 +35,13 @@ export async function applyStyle(tx: Queryable, collectionId: string, style: Rul
   return row.before;
 }
 
+/** Switches a rule off in the house style, under an act that can be undone. */
+export async function switchRuleOff(collectionId: string, rule: string, act: string): Promise<void> {
+  const db = await database();
+  const [row] = await db.select({ style: collection.style }).from(collection).where(eq(collection.id, collectionId));
+  if (row) await saveHouseStyle(collectionId, { ...row.style, [rule]: { ...row.style[rule], off: true } }, act);
+}
+
 /** Adds a word to the known words of the house style, and checks again where it was reported as misspelt. */
 export async function acceptWord(collectionId: string, word: string, act: string): Promise<void> {
   const db = await database();

@@ -1,6 +1,7 @@
 import { and, desc, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { GalleyView } from '@/contract/galley';
 import type { Brief, First, Lengths } from '@/contract/brief';
+import { isWidespread } from '@/core/brief/widespread';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
 import { OUTCOMES, type Outcome } from '@/core/model/finding';
 import { lengthOf } from '@/core/words/graphemes';
@@ -24,7 +25,13 @@ export async function brief(c: Collection): Promise<Brief> {
   const db = await database();
   const { pictures, described, decorative, missing, doubtful } = await shelfLine(c);
   const pictureOf: PictureOf = new Map();
-  const groups = [...(await placeGroups(db, c.id, pictureOf)), ...(await pictureGroups(db, c.id, pictureOf))];
+  const { outcomes, ignored, rules, widespread } = await found(db, c.id);
+  const isOne = (rule: string) => widespread.some((w) => w.rule === rule);
+  const groups = [
+    ...(await placeGroups(db, c.id, pictureOf)),
+    ...(await pictureGroups(db, c.id, pictureOf)),
+    // What is decided once for all is no thing to do at each place.
+  ].filter((g) => !isOne(g.rule));
   const fixing = rollUps(groups).slice(0, ROLLED_UP);
   const first: First[] = [];
   for (const { kind, key, rules, appearances, pages } of fixing) {
@@ -55,18 +62,20 @@ export async function brief(c: Collection): Promise<Brief> {
       });
   }
   const settles = fixed.size + first.filter((f) => f.kind === 'single').length;
-  const { outcomes, ignored, rules } = await found(db, c.id);
   const [lengths, sections, history] = [await lengthsOf(db, c), await bySection(db, c), await historyOf(db, c.id)];
   const conflicts = {
     first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN),
     total: (await countsOf(c.id)).conflicts,
   };
   const state = { pictures, described, decorative, missing, doubtful, conflicts };
-  return { ...state, first, settles, rules, outcomes, ignored, lengths, sections, history };
+  return { ...state, first, settles, rules, widespread, outcomes, ignored, lengths, sections, history };
 }
 
 /** What the rules found: findings by outcome, and by rule the pictures that it is found on. */
-async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, 'outcomes' | 'ignored' | 'rules'>> {
+async function found(
+  db: Queryable,
+  collectionId: string,
+): Promise<Pick<Brief, 'outcomes' | 'ignored' | 'rules' | 'widespread'>> {
   const rows = await db
     .select({
       rule: finding.rule,
@@ -81,7 +90,13 @@ async function found(db: Queryable, collectionId: string): Promise<Pick<Brief, '
   const open = rows.filter((r) => !r.ignored);
   const of = (outcome: Outcome) => open.filter((r) => r.outcome === outcome).reduce((sum, r) => sum + r.n, 0);
   const worst = (rule: string) => OUTCOMES.find((o) => open.some((r) => r.rule === rule && r.outcome === o));
+  const { appearances } = await countsOf(collectionId);
+  const places = (rule: string) => open.filter((r) => r.rule === rule).reduce((sum, r) => sum + r.n, 0);
   return {
+    widespread: [...new Set(open.map((r) => r.rule))]
+      .map((rule) => ({ rule, outcome: worst(rule)!, places: places(rule), of: appearances }))
+      .filter((w) => isWidespread(w.places, w.of))
+      .sort((a, b) => b.places - a.places),
     outcomes: { failed: of('failed'), cantTell: of('cantTell'), advice: of('advice') },
     ignored: rows.filter((r) => r.ignored).reduce((sum, r) => sum + r.n, 0),
     rules: rules

@@ -26,6 +26,8 @@ export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
   const db = await database();
   return {
     ...c.brief,
+    // Absent in what an earlier version has counted.
+    widespread: c.brief.widespread ?? [],
     conflicts: { first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN), total: counts.conflicts },
   };
 }

@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { cleanup, render, screen, within } from '@testing-library/react';
+import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import { jest } from '@jest/globals';
 import type { Brief } from '@/contract/brief';
 import { withoutNext } from '../testing/next';
@@ -37,12 +37,14 @@ const brief = (more: Partial<Brief> = {}): Brief => ({
     { rule: 'no-alt', outcome: 'failed', pictures: 12 },
     { rule: 'file-name', outcome: 'failed', pictures: 3 },
   ],
+  widespread: [],
   outcomes: { failed: 15, cantTell: 8, advice: 20 },
   lengths: null,
   sections: [],
   history: [],
   ...more,
 });
+const off: string[] = [];
 const show = (own: Brief) =>
   render(
     <ActsProvider collection="isle">
@@ -50,6 +52,7 @@ const show = (own: Brief) =>
         {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
         titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}
         choose={async () => true}
+        switchOff={async (_, rule) => void off.push(rule)}
       />
     </ActsProvider>,
   );
@@ -108,4 +111,15 @@ test('an empty collection, and one where nothing is to be done, say so', () => {
   expect(screen.queryByText(/^0 of/)).toBeNull();
   const regions = screen.getAllByRole('region').map((r) => r.textContent!);
   expect(regions.every((text) => text.length > 10)).toBe(true);
+});
+
+test('what is found nearly everywhere is one line with one decision, which can be undone', async () => {
+  show(brief({ widespread: [{ rule: 'file-name', outcome: 'failed', places: 406, of: 1_200 }] }));
+  const section = screen.getByRole('region', { name: 'Found nearly everywhere' });
+  expect(section.textContent).toContain('File name as alt text in 406 of 1,200 places');
+  expect(within(section).getByRole('link').getAttribute('href')).toBe('/c/isle/galley?rule=file-name');
+  fireEvent.click(within(section).getByRole('button', { name: /^Switch the rule off/ }));
+  await screen.findByText('“File name as alt text” is switched off in the house style.');
+  expect(off).toEqual(['file-name']);
+  screen.getByRole('button', { name: 'Undo' });
 });

@@ -9,6 +9,7 @@ import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
 import { strings } from '../strings';
 import { BarChart } from './chart';
+import { WidespreadList, type SwitchOff } from './widespread';
 
 interface Props {
   collection: string;
@@ -16,6 +17,7 @@ interface Props {
   /** What is done in the background. */
   jobs: readonly JobProgress[];
   choose: Choose;
+  switchOff: SwitchOff;
   /** Of the rules, by id. */
   titles: Record<string, string>;
   /** The server's clock, so that both draw the same dates. */
@@ -23,7 +25,7 @@ interface Props {
 }
 
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
-export function BriefView({ collection, brief: b, titles, now, jobs, choose }: Props) {
+export function BriefView({ collection, brief: b, titles, now, jobs, choose, switchOff }: Props) {
   const s = strings.brief;
   const left = b.missing + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
@@ -56,6 +58,7 @@ export function BriefView({ collection, brief: b, titles, now, jobs, choose }: P
         <BackgroundJobs collection={collection} jobs={jobs} />
       </div>
       <ConflictList collection={collection} conflicts={b.conflicts} choose={choose} />
+      <WidespreadList collection={collection} widespread={b.widespread} titles={titles} switchOff={switchOff} />
       <div className="mt-6 grid gap-x-10 gap-y-7 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">
         <section aria-labelledby="first">
           <h2 id="first" className="rule-below text-[16px] font-bold">

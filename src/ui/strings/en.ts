@@ -1093,6 +1093,16 @@ export const strings = {
     found: 'What the rules found',
     nothingFound: 'No rule has found anything.',
     picturesLookAt: 'pictures',
+    widespread: {
+      title: 'Found nearly everywhere',
+      about:
+        'What a rule finds in over a quarter of all places usually has one cause, such as a setting of the site, a template or a tool. Fix it there, or switch the rule off.',
+      places: (places: number, of: number) => `in ${n(places)} of ${plural(of, 'place')}`,
+      show: 'Show them',
+      switchOff: 'Switch the rule off',
+      off: (rule: string) => `“${rule}” is switched off in the house style.`,
+      offAct: (rule: string) => `“${rule}” switched off`,
+    },
     byOutcome: (failed: number, cantTell: number, advice: number) =>
       `${n(failed)} ${failed === 1 ? 'finding fails' : 'findings fail'}, ${n(cantTell)} to check, ${n(advice)} to improve.`,
     ignored: (count: number) => `${n(count)} ignored.`,

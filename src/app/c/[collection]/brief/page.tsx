@@ -2,7 +2,7 @@ import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { storedBrief } from '@/server/brief/stored-brief';
 import { progressOf } from '@/server/jobs/progress';
-import { choose } from '../../../actions';
+import { choose, switchOff } from '../../../actions';
 import { BriefView } from '@/ui/brief/brief-view';
 import { FollowChanges } from '@/ui/data/follow-changes';
 import { strings } from '@/ui/strings';
@@ -22,6 +22,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
         brief={await storedBrief(c)}
         jobs={await progressOf(c.id)}
         choose={choose}
+        switchOff={switchOff}
         now={new Date().toISOString()}
         titles={Object.fromEntries(RULES.map((rule) => [rule.id, strings.ruleWords(rule).title]))}
       />
