@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
+import { isSurely } from '../model/picture-analysis';
 import { BEST_OF_SERIES } from '../purpose/order';
 import { normalise } from '../words/graphemes';
 import { isCallOut } from './support/call-out';
@@ -12,6 +13,8 @@ import { clipped, heardWords, trimmedSpan } from './support/words';
 /** What tells two pictures apart: what they show whatever they are encoded as, their content, or their address where that could not be read. */
 const pictureKey = (context: RuleContext) =>
   context.picture?.analysis?.duplicateGroup?.toString() ??
+  // One logo in two sizes is one thing.
+  (isSurely(context.picture?.analysis, 'logo') ? context.picture!.analysis!.similarGroup?.toString() : undefined) ??
   context.picture?.sha256 ??
   context.picture?.id ??
   context.appearance.markup.src ??

@@ -26,6 +26,9 @@ const DELIMITED = /\$\$?[^$\n]{1,400}\$\$?|\\\([\s\S]{1,400}?\\\)|\\\[[\s\S]{1,4
 export function isTex(text: string, inFormula = false): boolean {
   // A path of a file has backslashes before letters, too.
   if (/(?:^|\s)[A-Za-z]:\\/.test(text)) return false;
+  // What stands between delimiters is a formula as where the markup says so.
+  const isDelimited = !inFormula && withoutDelimiters(text) !== text.trim();
+  if (isDelimited) return isTex(withoutDelimiters(text), true);
   return COMMAND.test(text) || BRACED.test(text) || (inFormula && SCRIPT.test(text));
 }
 

@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import { readSource } from './read-page';
 
 /** What the page has for a caption of its picture number `order`, and how it was recognised. */
@@ -35,6 +37,16 @@ describe('a caption is found', () => {
     ['number above', '<p>Abb. 4.1 Gezeiten</p><div><img src=a></div>', 'Abb. 4.1 Gezeiten', 'label'],
     ['number in one block', '<div><img src=a><br><em>Figura 7: Mareas</em></div>', 'Figura 7: Mareas', 'label'],
     ['text without an element of its own', '<center><img src=a><br>Figure: Tides</center>', 'Figure: Tides', 'label'],
+    ['short text in a centred block', '<center><img src=a><br><i>Tides in June</i></center>', 'Tides in June', 'block'],
+    ['bare text there', '<div align="center"><a href="a.png"><img src=a></a><br>Tides</div>', 'Tides', 'block'],
+    ['block named for pictures', '<div class="thumb left"><img src=a><p>Tides</p></div>', 'Tides', 'block'],
+    ['block named in German', '<div class="bild-rechts"><img src=a><span>Gezeiten</span></div>', 'Gezeiten', 'block'],
+    [
+      'behind many wrappers, past an empty anchor',
+      '<div><a name="f"></a><p class="title"><b>Figure 9.1. Tides</b></p><div><div><a name="g"></a><div><table><tr><td><img src=a></table></div></div></div></div>',
+      'Figure 9.1. Tides',
+      'label',
+    ],
     [
       'an anchor is no part of it',
       '<div><img src=a><p class="caption">Tides<a href="#f">¶</a></p></div>',
@@ -53,6 +65,9 @@ describe('other text is none', () => {
     ['a class that merely holds the word', '<div><img src=a><p class="recaption-box">Tides</p></div>'],
     ['text that speaks of a figure', '<p><img src=a></p><p>As figure 3 shows, it rains.</p>'],
     ['the credit of a photo', '<div><img src=a><br>Photo: Ann Roe</div>'],
+    ['a heading in a block for pictures', '<div class="gallery"><img src=a><h3>Tides</h3></div>'],
+    ['a sentence in a block that is not for pictures', '<div class="row"><img src=a><p>Tides</p></div>'],
+    ['a long text in a centred block', `<center><img src=a><br>${'So it goes. '.repeat(20)}</center>`],
     ['a long text', `<div><img src=a><p class="caption">${'So it goes. '.repeat(80)}</p></div>`],
     ['a table with other text', '<table><caption>Fares</caption><tr><td><img src=a><td>5 £</table>'],
     ['a term with words', '<dl><dt><img src=a> Fares</dt><dd>What it costs</dd></dl>'],
@@ -80,4 +95,29 @@ test('very many pictures in one table, each with a caption', () => {
   const cell = '<td><img src=a><p class="caption">One</p></td>';
   const html = `<div><table><caption>All</caption>${`<tr>${cell.repeat(20)}</tr>`.repeat(150)}</table></div>`;
   expect(captionOf(html, 2999)).toEqual(['One', 'class']);
+});
+
+/**
+ * 240 pages of nine makers of Debian's documentation, one picture each drawn at random, its structure with every letter made
+ * a “w”; whether there is a caption, and what it says, was judged by reading the pages.
+ */
+interface Judged {
+  maker: string;
+  html: string;
+  /** “there” where it belongs to several pictures, or is longer than captions mostly are, and is not found. */
+  caption: string | null;
+}
+
+test('on pages of many makers, at least 95 in 100 of the captions are found, and 95 in 100 of those found are right', () => {
+  const judged = JSON.parse(readFileSync(path.resolve('src/core/formats/html/caption-cases.json'), 'utf8')) as Judged[];
+  expect(judged.length).toBeGreaterThanOrEqual(200);
+  const results = judged.map(({ html, caption, maker }) => {
+    const shown = readSource(`<html lang="en"><body>${html}`).appearances.find((a) => a.markup.src === 'p.png');
+    return { maker, html, caption, found: shown?.context.caption ?? null };
+  });
+  const found = results.filter((r) => r.found !== null);
+  const right = found.filter((r) => r.caption === r.found || r.caption === 'there');
+  const wanted = results.filter((r) => r.caption !== null);
+  expect(right.length / found.length).toBeGreaterThanOrEqual(0.95);
+  expect(right.length / wanted.length).toBeGreaterThanOrEqual(0.95);
 });

@@ -186,7 +186,14 @@ const isNamedHolder = (element: Element): boolean =>
     .split(/[\s_-]+/)
     .some((name) => HOLDERS.has(name));
 
-/** The short block right after a picture in a block that is named for pictures and holds nothing else. */
+/** What centres a picture with the text below it, as pages without style sheets do. */
+const isCentred = (element: Element): boolean =>
+  element.tagName === 'center' ||
+  (element.tagName === 'div' &&
+    ((attr(element, 'align') ?? '').toLowerCase() === 'center' ||
+      /text-align\s*:\s*center/i.test(attr(element, 'style') ?? '')));
+
+/** The short text beside a picture in a block that is named for pictures, or centred, and holds nothing else. */
 function shortBlockOf(picture: Element): Element | null {
   let inner = picture;
   for (let above = elementAbove(picture), up = 0; above && up < MOST_LEVELS; above = elementAbove(above), up++) {
@@ -195,11 +202,14 @@ function shortBlockOf(picture: Element): Element | null {
       inner = above;
       continue;
     }
-    if (isNamedHolder(above)) {
+    if (isNamedHolder(above) || isCentred(above)) {
+      const all = collapse(textOf(above));
+      if (all === '' || all.length > MOST_SHORT) return null;
       const next = siblingOf(inner, 1) ?? siblingOf(inner, -1);
-      const all = next ? collapse(textOf(next)) : '';
-      const isAll = all !== '' && all.length <= MOST_SHORT && collapse(textOf(above)) === all;
-      if (next && isAll && !/^h[1-6]$|^(?:ul|ol|table|pre|form|button)$/.test(next.tagName)) return next;
+      // Text with no element of its own is all that the block says.
+      if (!next) return above;
+      const isAll = collapse(textOf(next)) === all;
+      return isAll && !/^h[1-6]$|^(?:ul|ol|table|pre|form|button)$/.test(next.tagName) ? next : null;
     }
     inner = above;
   }
