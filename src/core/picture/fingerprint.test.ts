@@ -108,6 +108,14 @@ test('only sure words count, more so in a photo', () => {
   expect(countingLines(lines, false)).toHaveLength(1);
 });
 
+test('zigzags are no text, and words that are far higher than those beside them are none', () => {
+  expect(textOf([line(['VAVAN', 0.9])], false)).toBe('');
+  expect(textOf([line(['MAXIMA', 0.9])], false)).toBe('MAXIMA');
+  const uneven = line(['Ferry', 0.9], ['at', 0.9], ['seven', 0.9]);
+  uneven.words[1]!.box.height = 0.4;
+  expect(textOf([uneven], false)).toBe('Ferry seven');
+});
+
 test('a pattern that reads as one syllable is no text', () => {
   expect(textOf([line(['We', 0.9], ['Wo', 0.9], ['We', 0.9], ['We', 0.8], ['We', 0.9])], false)).toBe('');
 });

@@ -46,6 +46,15 @@ export const SURE_WORD_IN_PHOTO = 0.8;
 /** Letters or digits that make a word of what was recognised. */
 const SPELT = /[\p{L}\p{N}]{2}|^[\p{L}\p{N}]$|^[&+]$/u;
 
+/** Letters of straight strokes, as which zigzags, arrows and grids are read: “VAVAN”. */
+const STROKES = /^[VAWMNXZ|/\\]{4,}$/;
+/** Different ones of them in one such word. */
+const STROKE_LETTERS = 3;
+/** Times that a word may be as high as those beside it, or as low, and still be of one line. */
+const UNEVEN = 2.5;
+
+const median = (values: readonly number[]) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? 0;
+
 /** Words from which a line may be a pattern. */
 const PATTERN = 4;
 
@@ -53,7 +62,11 @@ const PATTERN = 4;
 export function countingLines(lines: readonly TextLine[], photo: boolean): TextLine[] {
   const least = photo ? SURE_WORD_IN_PHOTO : SURE_WORD;
   return lines.flatMap((line) => {
-    const words = line.words.filter((w) => w.sure >= least && SPELT.test(w.text));
+    const height = median(line.words.map((w) => w.box.height));
+    const isEven = ({ box }: TextWord) => box.height <= UNEVEN * height && box.height * UNEVEN >= height;
+    const words = line.words.filter((w) => w.sure >= least && SPELT.test(w.text) && isEven(w));
+    if (words.length > 0 && words.every((w) => STROKES.test(w.text) && new Set(w.text).size <= STROKE_LETTERS))
+      return [];
     // A pattern reads as one syllable again and again.
     const different = new Set(words.map((w) => w.text.toLowerCase().slice(0, 2))).size;
     if (words.length >= PATTERN && different <= words.length * 0.4) return [];
