@@ -4,6 +4,7 @@ import type { Picture } from '../model/picture';
 import { fileNameWords, NOTHING_SHARED, type SharedNameParts } from '../picture/file-name-words';
 import { colourMessage, thingMessage } from '../picture/names';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
+import { notProse } from '../words/text-kind';
 import { saidWords } from '../words/said';
 import { normalise, wordsKey } from '../words/graphemes';
 
@@ -59,7 +60,11 @@ const FEW_PAGES = 3;
 const WRITTEN = 150;
 
 /** A heading without the number of its section (`2.2.3. Channels`), which says nothing of a picture. */
-const withoutNumber = (heading: string) => heading.replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '').trim();
+const withoutNumber = (heading: string) =>
+  heading
+    .replace(/\s*[¶#§🔗]\s*$/u, '')
+    .replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '')
+    .trim();
 
 function sharesWord(one: string, other: string, language: string | null): boolean {
   const words = saidWords(other, language);
@@ -96,7 +101,13 @@ export function composeDraft({
   const above = reach > FEW_PAGES ? null : withoutNumber(a.context.headings.at(-1) ?? '') || null;
   const language = a.context.lang;
   // A heading is about the picture where it shares a word with what the picture is called.
-  const heading = above && sharesWord(above, `${fileWords} ${a.context.caption ?? ''}`, language) ? above : null;
+  const heading =
+    above &&
+    notProse(above) === null &&
+    !/\w\.\w/.test(above) &&
+    sharesWord(above, `${fileWords} ${a.context.caption ?? ''}`, language)
+      ? above
+      : null;
   const evidence: DraftEvidence[] = [];
   const note = (from: DraftEvidence['from'], text: string | Message | null) => {
     if (text) evidence.push({ from, text });
@@ -147,7 +158,10 @@ export function composeDraft({
 
   // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
   const caption = a.context.caption ? wordsKey(a.context.caption) : '';
-  const adds = fileWords && !fileWords.split(' ').every((w) => caption.includes(w));
+  // One word of a name says something where the text around has it, too.
+  const isTelling =
+    fileWords.includes(' ') || sharesWord(fileWords, `${above ?? ''} ${a.context.before} ${a.context.after}`, language);
+  const adds = fileWords && isTelling && !fileWords.split(' ').every((w) => caption.includes(w));
   // Which says more of the same: the words of the name, or the heading that has them all.
   const best = heading && saysAll(heading, fileWords, language) ? tidy(heading) : sentence(fileWords);
   if (adds) return { text: best, evidence, missing: question(colours, things) };

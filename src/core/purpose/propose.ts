@@ -83,6 +83,10 @@ export function hasAxis(text: string | null | undefined): boolean {
 const DRAWN: readonly Kind[] = ['chart', 'diagram', 'map', 'drawing'];
 /** Words in a large drawing from which they are the labels of its parts. */
 const LABELS = 4;
+/** Words of a line, on average, up to which they are labels. */
+const PER_LINE = 3;
+/** Sureness from which a diagram counts: no other kind is drawn as it is. */
+const LIKELY = 0.5;
 /** Lines of text from which a drawing has labels, where a ticket or a card has a few. */
 const LINES = 6;
 
@@ -96,7 +100,9 @@ function chartSign(a: Appearance, picture: ProposalPicture | null): Message | nu
   const area = (picture?.width ?? 0) * (picture?.height ?? 0);
   const isDrawn = seen?.kind && DRAWN.includes(seen.kind);
   const lines = seen?.text?.split('\n').length ?? 0;
-  const isLabelled = recognisedWords(seen) >= LABELS && (seen!.kind !== 'drawing' || lines >= LINES);
+  const count = recognisedWords(seen);
+  // Lines of many words are the text of a screen.
+  const isLabelled = count >= LABELS && count <= PER_LINE * lines && (seen!.kind !== 'drawing' || lines >= LINES);
   return isDrawn && area >= LARGE && isLabelled ? { id: 'evidence.labels' } : null;
 }
 
@@ -251,7 +257,8 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
   const seen = picture?.analysis;
   const complex = complexWord(a, seen);
   // Windows of programs have the lines and the few colours of charts.
-  const kind = isSurely(seen, 'chart', 'diagram', 'map') && !isProgram(seen) ? seen!.kind : null;
+  const isComplex = isSurely(seen, 'chart', 'diagram', 'map') || (seen?.kind === 'diagram' && seen.sure >= LIKELY);
+  const kind = isComplex && !isProgram(seen) ? seen!.kind : null;
   if (complex && !a.context.control)
     return {
       purpose: 'complex',

@@ -11,8 +11,12 @@ const JOINING_WORDS = new Set(
   'a an and at by for from in of on the to with de la le les der die das und y e'.split(' '),
 );
 
+/** `img-top`, `pic_left`: names that style sheets and templates give. */
+const CLASS_NAME = /^(?:img|image|pic|icon|thumb|btn|bg)[-_][a-z0-9]+$/;
+
 /** `summer-sale-hero`: three parts or more in lower case, and not an English compound such as state-of-the-art. */
 function isSlug(text: string): boolean {
+  if (CLASS_NAME.test(text)) return true;
   const parts = text.split(/[-_]/);
   if (!/^[a-z0-9]+(?:[-_][a-z0-9]+)+$/.test(text)) return false;
   if (/\d/.test(text) || text.includes('_')) return parts.length > 2 || /_|[a-z]-?\d+$/.test(text);
@@ -54,6 +58,7 @@ export default defineRule({
     'boilerplate',
     'poor-file-name',
     'other-language',
+    'same-words',
     'mixed-words',
     'overlong',
     'stuffed',

@@ -107,6 +107,9 @@ export default defineRule({
       (around ??= knownAround(context)).has(word);
     const unknown = unknownWords(words, accepted);
     if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;
+    // A word of English in a text of another language is in no need of a dictionary; `other-language` may have to say so.
+    const english = language.startsWith('en') ? null : know.speller('en');
+    if (english && unknown.every(({ word }) => english.knows(word))) return null;
     const { word, start } = unknown[0]!;
     const better = speller.suggest(word, 3);
     return {

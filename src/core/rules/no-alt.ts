@@ -11,7 +11,7 @@ export default defineRule({
     'The picture has no alt attribute and no other accessible name. Screen readers announce the file name, the address, or nothing at all, and nobody who cannot see the picture learns whether it mattered.',
   scope: 'appearance',
   gives: ['failed'],
-  subsumes: ['unnamed-control'],
+  subsumes: ['unnamed-control', 'needs-long-description'],
   sources: [SC_1_1_1, F65, HTML_ALT],
   parameters: z.object({}),
   examples: {

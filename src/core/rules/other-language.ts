@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { languageName } from '../model/message';
 import { normalise } from '../words/graphemes';
 import { notProse } from '../words/text-kind';
-import { defineRule } from './support/rule';
+import { defineRule, type Knowledge } from './support/rule';
 import { SC_3_1_2 } from './support/sources';
 import { clipped, heardWords, statedLanguage, trimmedSpan } from './support/words';
 
@@ -73,6 +73,16 @@ export default defineRule({
     const own = text.match(/\p{L}/gu)?.length ?? 0;
     // Names and labels are in no language.
     if (own < letters && !SCRIPTS.some(([script]) => (text.match(script)?.length ?? 0) >= 4)) return null;
+    const plain = englishWords(text, stated, know);
+    if (plain)
+      return {
+        outcome: 'cantTell',
+        message: {
+          id: 'other-language.other',
+          values: { text: clipped(text), found: languageName('en'), stated: languageName(stated) },
+        },
+        span: trimmedSpan(words),
+      };
     const script = SCRIPTS.find(([s]) => (text.match(s)?.length ?? 0) > own / 2);
     const found = know.recognise(text);
     if (!found || found.language === stated) return null;
@@ -88,6 +98,21 @@ export default defineRule({
     };
   },
 });
+
+/** Words in lower case by which a short text is told to be English. */
+const FEWEST = 2;
+/** Share of them that the dictionary of the stated language may have: words that both have. */
+const SHARED = 0.34;
+
+/** Whether all words of a text that are no names are English ones, and hardly any of them of the stated language. */
+function englishWords(text: string, stated: string, know: Knowledge): boolean {
+  if (stated === 'en') return false;
+  const words = text.match(/(?<![\p{L}\p{N}_./-])\p{Ll}{3,}(?![\p{L}\p{N}_./])/gu) ?? [];
+  const own = words.length < FEWEST ? null : know.speller(stated);
+  const english = own && know.speller('en');
+  if (!own || !english || !words.every((w) => english.knows(w))) return false;
+  return words.filter((w) => own.knows(w)).length <= SHARED * words.length;
+}
 
 /** Words in lower case are words; a row of capitalised ones is names, which are the same in every language. */
 function isSure(text: string, stated: string, found: { score: number; scoreOf(language: string): number }): boolean {

@@ -3,12 +3,11 @@ import type { Message } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing';
-import { wordsOfLanguage } from './language/words';
 import { echoOf } from './support/echoes';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
-import { heardWords, languageOf, quoted, trimmedSpan } from './support/words';
+import { heardWords, languageOf, listsOfText, quoted, trimmedSpan } from './support/words';
 
 const contribution = ({ kind, figure, words }: Contribution): Message => ({
   id: `stuffed.${kind.replace(' ', '-')}`,
@@ -21,7 +20,7 @@ export function stuffingAt(context: RuleContext, keywords: readonly string[]): S
   if (words === null) return { score: 0, contributions: [] };
   const language = languageOf(context);
   const stem = stemmerFor(language);
-  const lists = wordsOfLanguage(language);
+  const lists = listsOfText(words, context);
   const wanted = new Set(keywords.flatMap(wordsOf).map(stem));
   return stuffingOf(words, { lists, stem, keywords: wanted });
 }

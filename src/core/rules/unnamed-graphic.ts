@@ -14,6 +14,7 @@ export default defineRule({
     'An inline drawing, an object or an element with the role of an image has no accessible name. With that role, listeners hear that there is an image and nothing more. Without any role, nobody can tell whether it is meant to be heard: name it, or hide it with aria-hidden.',
   scope: 'appearance',
   gives: ['failed', 'cantTell'],
+  subsumes: ['misplaced-alt', 'needs-long-description'],
   sources: [SC_1_1_1, ACT_SVG, ACT_OBJECT, ACT_IMG_ROLE, H53],
   parameters: z.object({}),
   examples: {

@@ -1,10 +1,9 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { wordsOfLanguage } from './language/words';
 import { notProse } from '../words/text-kind';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
-import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
+import { clipped, heardWords, listsOfText, trimmedSpan } from './support/words';
 
 /** Words parted by spaces alone may be the name of one thing ("red ferry ticket office") up to here. */
 const NAME = 3;
@@ -69,9 +68,10 @@ export default defineRule({
   },
   check(context) {
     const words = heardWords(context.appearance);
-    const lists = wordsOfLanguage(languageOf(context));
+    if (words === null || context.purpose === 'functional') return null;
+    const lists = listsOfText(words, context);
     // Of a language without lists, nobody can tell what joins words.
-    if (words === null || !lists || context.purpose === 'functional') return null;
+    if (!lists) return null;
     const text = normalise(words);
     const kind = notProse(text);
     if (kind)

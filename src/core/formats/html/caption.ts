@@ -48,7 +48,8 @@ export function captionText({ element }: CaptionElement): string | null {
     .map((n) => (isText(n) ? n.value : ''))
     .join('');
   const caption = collapse(text);
-  return /[\p{L}\p{N}]/u.test(caption) ? caption : null;
+  // “[D]” leads to a long description.
+  return /[\p{L}\p{N}]{2}/u.test(caption) ? caption : null;
 }
 
 const WRAPPERS = new Set(['p', 'span', 'div', 'small', 'em', 'strong', 'b', 'i', 'cite']);

@@ -23,19 +23,35 @@ export function descriptionsOf(node: Element, figure: Element | null, index: Nam
   const details = after?.tagName === 'details' ? after : figure && find(figure, 'details');
   if (details)
     out.push({ by: 'details', target: '', leads: isBlank(textOf(details)) ? 'to an empty place' : 'to text' });
-  const link = after && onlyLinkIn(after);
+  const link = descriptionLinkAfter(node);
   const href = link ? attr(link, 'href') : undefined;
-  if (link && href !== undefined && DESCRIPTION_LINK.test(textOf(link).trim()))
-    out.push({ by: 'link', target: href, leads: follow(href, index) });
+  if (link && href !== undefined) out.push({ by: 'link', target: href, leads: follow(href, index) });
   return out;
 }
 
-/** The link that an element is, or that is all there is in it. */
-function onlyLinkIn(element: Element): Element | null {
-  if (element.tagName === 'a') return element;
-  const parts = element.childNodes.filter((n) => !isText(n) || !isBlank(n.value));
-  const [only] = parts;
-  return parts.length === 1 && only && isElement(only) && only.tagName === 'a' ? only : null;
+/** Elements between a picture and the link to its description. */
+const MOST_LEVELS = 5;
+/** UTF-16 code units of a text that can be such a link and nothing else. */
+const MOST_LINK = 120;
+
+/** The link to a description that follows a picture at once, by itself or as all that an element says: “[D]”. */
+function descriptionLinkAfter(picture: Element): Element | null {
+  let inner = picture;
+  for (let up = 0; up < MOST_LEVELS; up++) {
+    const after = nextElement(inner);
+    const text = after ? textOf(after).trim() : '';
+    if (after && text.length <= MOST_LINK && DESCRIPTION_LINK.test(text)) {
+      if (after.tagName === 'a') return after;
+      const links = descendants(after, { limit: MOST_LINK }).filter(
+        (n): n is Element => isElement(n) && n.tagName === 'a',
+      );
+      if (links.length === 1) return links[0]!;
+    }
+    const parent = parentOf(inner);
+    if (after || !parent || !isElement(parent) || parent.tagName === 'body' || !isBlank(textOf(parent))) return null;
+    inner = parent;
+  }
+  return null;
 }
 
 function leadsTo(id: string, index: NameIndex): Description['leads'] {

@@ -17,6 +17,8 @@ export function echoOf(a: Appearance, words: string, language: string | null): M
   if (a.context.control && same(a.context.control.text))
     return { id: 'neighbour.control', values: { kind: a.context.control.kind } };
   if (a.accessible.nameSource !== 'title' && same(a.markup.title)) return { id: 'neighbour.title' };
+  // All that a link or a button says has to be said there.
+  if (a.context.control?.text === '') return null;
   if (same(a.context.nextHeading)) return { id: 'neighbour.heading-below' };
   if (same(a.context.headings.at(-1) ?? null)) return { id: 'neighbour.heading-above' };
   // Brackets and the number of a figure are in the text beside, and not in the words.

@@ -1,8 +1,8 @@
 import type { Appearance } from '../../model/appearance';
 import type { Message } from '../../model/message';
 import { isBlank } from '../../formats/html/tree';
-import { normalise } from '../../words/graphemes';
-import { languagesFor, type LanguageWords } from '../language/words';
+import { normalise, wordsOf } from '../../words/graphemes';
+import { languagesFor, wordsOfLanguage, type LanguageWords } from '../language/words';
 import type { RuleContext } from './rule-context';
 
 /**
@@ -33,6 +33,19 @@ export const languageOf = (context: RuleContext): string | null =>
 
 export function languageWords(context: RuleContext): LanguageWords[] {
   return languagesFor(languageOf(context));
+}
+
+/**
+ * The word lists of the language that a text is in, where that is the stated one or English, which tools and translators
+ * leave behind everywhere; null where there are none.
+ */
+export function listsOfText(text: string, context: RuleContext): LanguageWords | null {
+  const own = wordsOfLanguage(languageOf(context));
+  const english = wordsOfLanguage('en')!;
+  if (!own || own === english) return own;
+  const words = wordsOf(text);
+  const joining = (lists: LanguageWords) => words.filter((w) => lists.functionWords.has(w)).length;
+  return joining(english) > joining(own) ? english : own;
 }
 
 /** A text stripped of what may stand around a stock phrase: brackets, quotes, a number, full stops. */
