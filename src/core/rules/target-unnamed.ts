@@ -3,10 +3,11 @@ import { normalise, wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { isEnlargement } from '../purpose/enlargement';
 import { ownTitle } from '../words/page-title';
+import { languagesFor } from './language/words';
 import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
-import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
+import { bare, clipped, heardWords, languageOf, languageWords, statedLanguage, trimmedSpan } from './support/words';
 
 /** The words of an address that people can read: `/sailings/winter-2026` gives sailings, winter, 2026. */
 function addressWords(href: string): string[] {
@@ -116,7 +117,8 @@ export default defineRule({
         message: { id: 'target-unnamed.empty', values: { text: clipped(text), kind: control.kind } },
         span,
       };
-    if (languageWords(context).some((l) => l.navigation.has(bare(text)))) return null;
+    // Where the page states no language, what it was guessed to be may be wrong, and these words are never doubtful.
+    if (languagesFor(statedLanguage(context)).some((l) => l.navigation.has(bare(text)))) return null;
     // Without the target's title, an address alone says too little to doubt the words.
     const href = control.href ?? '';
     // Where a fragment leads within its page, the page's title does not say; a larger file is what the text describes.
