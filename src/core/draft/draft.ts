@@ -120,8 +120,10 @@ export function composeDraft({
     note('link target', targetTitle ?? a.context.control?.href ?? null);
     note('title', a.markup.title);
     note('elsewhere', other);
-    if (!target) note('file name', fileWords);
-    const text = target ? tidy(target) : other ? tidy(other) : fileWords ? sentence(fileWords) : null;
+    // Of a map, the file is all of it.
+    const named = a.element === 'area' ? '' : fileWords;
+    if (!target) note('file name', named);
+    const text = target ? tidy(target) : other ? tidy(other) : named ? sentence(named) : null;
     const missing = { id: a.context.control?.kind === 'button' ? 'question.action' : 'question.target' };
     return { text, evidence, missing: text && target ? null : missing };
   }
@@ -163,7 +165,8 @@ export function composeDraft({
     fileWords.includes(' ') || sharesWord(fileWords, `${above ?? ''} ${a.context.before} ${a.context.after}`, language);
   const adds = fileWords && isTelling && !fileWords.split(' ').every((w) => caption.includes(w));
   // Which says more of the same: the words of the name, or the heading that has them all.
-  const best = heading && saysAll(heading, fileWords, language) ? tidy(heading) : sentence(fileWords);
+  const best =
+    heading && fileWords.includes(' ') && saysAll(heading, fileWords, language) ? tidy(heading) : sentence(fileWords);
   if (adds) return { text: best, evidence, missing: question(colours, things) };
   if (a.markup.title && wordsKey(a.markup.title) !== caption)
     return { text: tidy(a.markup.title), evidence, missing: question(colours, things) };

@@ -57,7 +57,7 @@ const NOT_COMPLEX: readonly Kind[] = ['screenshot', 'icon', 'logo', 'photo', 'pa
 
 /** Calls in code that draw a chart, as libraries of many languages name them (common practice). */
 const DRAWS =
-  /(?:^|[^\w])(?:plot|hist|histogram|scatter|boxplot|barplot|barh?|pie|contourf?|imshow|pcolormesh|heatmap|errorbar|semilog[xy]|loglog|plot3d|surf|stem|splot)\s*\(/i;
+  /(?:^|[^\w])(?:\w*plot\w*|hist|histogram|scatter|barh?|pie|contourf?|imshow|pcolormesh|heatmap|errorbar|semilog[xy]|loglog|surf|stem|\w*chart|\w*graph)\s*\(/i;
 /** How far back from a picture the code that draws it ends, in UTF-16 code units. */
 const CODE = 320;
 
@@ -85,7 +85,7 @@ const DRAWN: readonly Kind[] = ['chart', 'diagram', 'map', 'drawing'];
 const LABELS = 4;
 /** Words of a line, on average, up to which they are labels. */
 const PER_LINE = 3;
-/** Sureness from which a diagram counts: no other kind is drawn as it is. */
+/** Sureness from which a diagram or a chart counts: each is taken for the other more often than for anything else. */
 const LIKELY = 0.5;
 /** Lines of text from which a drawing has labels, where a ticket or a card has a few. */
 const LINES = 6;
@@ -257,7 +257,9 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
   const seen = picture?.analysis;
   const complex = complexWord(a, seen);
   // Windows of programs have the lines and the few colours of charts.
-  const isComplex = isSurely(seen, 'chart', 'diagram', 'map') || (seen?.kind === 'diagram' && seen.sure >= LIKELY);
+  const isComplex =
+    isSurely(seen, 'chart', 'diagram', 'map') ||
+    ((seen?.kind === 'diagram' || seen?.kind === 'chart') && seen.sure >= LIKELY);
   const kind = isComplex && !isProgram(seen) ? seen!.kind : null;
   if (complex && !a.context.control)
     return {

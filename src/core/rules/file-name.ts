@@ -36,6 +36,17 @@ function reasonFor(text: string, src: string | null): string | null {
     const plain = (s: string) => s.toLowerCase().replace(/[-_+ ]+/g, ' ');
     if (text.toLowerCase() === file.toLowerCase()) return 'file-name.own';
     if (plain(text) === plain(stem) && !readsAsWords(text)) return 'file-name.own';
+    // The address without its extension: “figures/plot3”.
+    const tail = text.replace(/^(?:\.{1,2}\/)+/, '').toLowerCase();
+    if (
+      /\//.test(tail) &&
+      !/\s/.test(tail) &&
+      src
+        .toLowerCase()
+        .replace(/\.[a-z0-9]{2,5}$/, '')
+        .endsWith(tail)
+    )
+      return 'file-name.own';
   }
   if (hasExtension(text)) return 'file-name.extension';
   if (isDeviceName(text)) return 'file-name.device';

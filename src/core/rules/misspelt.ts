@@ -54,6 +54,10 @@ function unknownWords(words: string, accepted: (word: string) => boolean): Unkno
   return out;
 }
 
+/** Whether a word, or what it is the plural of, belongs to the collection's own words. */
+const isOfCollection = (word: string, vocabulary: ReadonlySet<string>): boolean =>
+  vocabulary.has(word) || (word.endsWith('s') && vocabulary.has(word.slice(0, -1))) || vocabulary.has(`${word}s`);
+
 export default defineRule({
   id: 'misspelt',
   title: 'Misspelt word',
@@ -103,7 +107,7 @@ export default defineRule({
     const accepted = (word: string) =>
       own.has(word) ||
       speller.knows(word) ||
-      know.vocabulary.has(word.toLowerCase()) ||
+      isOfCollection(word.toLowerCase(), know.vocabulary) ||
       (around ??= knownAround(context)).has(word);
     const unknown = unknownWords(words, accepted);
     if (unknown.length === 0 || unknown.length > MOST || readsAsOther(words, language, know)) return null;

@@ -43,7 +43,10 @@ export default defineRule({
   },
   check(contexts) {
     const out: { context: RuleContext; finding: RuleFinding }[] = [];
-    const audible = contexts.filter((s) => !s.appearance.accessible.hidden && s.appearance.state !== 'decorative');
+    // The areas of one map say what each of them leads to.
+    const audible = contexts.filter(
+      ({ appearance: a }) => !a.accessible.hidden && a.state !== 'decorative' && a.element !== 'area',
+    );
     const groups = groupBy(audible, (s) => {
       const language = languageOf(s)?.toLowerCase().split('-')[0] ?? '';
       return s.purpose === 'functional'

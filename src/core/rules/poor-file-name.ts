@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import type { Message } from '../model/message';
 import { isCode, isDeviceName } from './support/file-names';
+import { normalise } from '../words/graphemes';
 import { clipped, heardWords } from './support/words';
 import { fileNameOf } from '../picture/file-name';
 import { proposedStem } from './support/proposed-file-name';
+import { isCallOut } from './support/call-out';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 
@@ -56,6 +58,8 @@ export default defineRule({
     const said = contexts.find((s) => heardWords(s.appearance) !== null && s.purpose !== 'decorative');
     const src = said?.picture?.src ?? said?.appearance.markup.src;
     if (!said || !src || src.startsWith('data:')) return [];
+    // The file of a call-out is called as what it shows.
+    if (isCallOut(normalise(heardWords(said.appearance)!), said)) return [];
     const file = fileNameOf(src);
     const [, stem, extension] = /^(.*?)(\.[a-z0-9]{2,5})?$/i.exec(file)!;
     const id = reasonFor(stem!);

@@ -393,6 +393,21 @@ const CAUSES: Record<string, Case[]> = {
       }),
     ],
   ],
+  'what the second reading met': [
+    [
+      '<map name="m"><area href="#a" alt="Tickets"><area href="#b" alt="Café"></map><img usemap="#m" src="p.png" alt="Map of the quay">',
+      'mixed-words',
+      false,
+    ],
+    ['<a href="#c1"><img src="callouts/1.png" alt="1"></a>', 'poor-file-name', false],
+    [shows('Marks on the wall', 'The <b>mark-sync</b> field.'), 'echo', false],
+    ['<p><img src="p.png" alt="marks"> mark-sync is the field of a mark</p>', 'echo', false],
+    ['<p><img src="figures/draw_axis3d.png" alt="./figures/draw_axis3d"></p>', 'file-name', true],
+    ['<p><img src="figures/graphs04.png" alt="figures/graphs04"></p>', 'file-name', true],
+    ['<p><img src="figures/tide.png" alt="Day and/or night"></p>', 'file-name', false],
+    ['<p>Enter plotdf(f, x)</p><p><img src="p.png" alt="A field"></p>', 'needs-long-description', true],
+    ['<p>Use QGraphicsView(scene)</p><p><img src="p.png" alt="A scene"></p>', 'needs-long-description', false],
+  ],
   'the same words are the same': [
     [['<img src="a.png" alt="[ Help menu ]">', '<img src="a.png" alt="[Help Menu]">'], 'mixed-words', false],
     [['<img src="a.png" alt="Help menu.">', '<img src="a.png" alt="help-menu">'], 'mixed-words', false],

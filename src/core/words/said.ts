@@ -54,7 +54,13 @@ export function saysAtEdge(text: string, words: string, edge: 'start' | 'end', l
   const wanted = parsed(words, language);
   const said = parsed(text, language);
   const near = edge === 'start' ? said.slice(0, wanted.length) : said.slice(-wanted.length);
-  return wanted.length > 0 && near.length === wanted.length && near.every((w, i) => isSameWord(w, wanted[i]!));
+  if (wanted.length === 0 || near.length !== wanted.length || !near.every((w, i) => isSameWord(w, wanted[i]!)))
+    return false;
+  // One word begins many a sentence; joined to another by a hyphen, it is a part of that.
+  if (wanted.length > 1) return true;
+  return edge === 'start'
+    ? !/^[^\p{L}\p{N}]*[\p{L}\p{M}\p{N}]+[-_][\p{L}\p{N}]/u.test(text)
+    : !/[\p{L}\p{N}][-_][\p{L}\p{M}\p{N}]+[^\p{L}\p{N}]*$/u.test(text);
 }
 
 /** The words of a text under which they count as said already, each once. */
