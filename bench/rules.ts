@@ -41,7 +41,9 @@ function pagesIn(folder: string, below = ''): string[] {
 function printReadings(): void {
   for (const folder of folders)
     for (const file of pagesIn(folder)) {
-      const page: Page = { path: file, reading: readPage(readFileSync(path.join(folder, file))) };
+      // The words of a page are counted once in a survey, and no part of an audit.
+      const reading = { ...readPage(readFileSync(path.join(folder, file))), words: {} };
+      const page: Page = { path: file, reading };
       if (page.reading.appearances.length > 0) writeFileSync(1, `${JSON.stringify(page)}\n`);
     }
 }

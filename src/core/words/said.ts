@@ -24,7 +24,35 @@ interface Word {
 /** Letters from which a word with a full stop may stand for a longer one. */
 const CUT = 3;
 
+/** Texts whose words are remembered: one is compared with all that stands around it. */
+const MOST_REMEMBERED = 16;
+const remembered = new Map<string, Word[]>();
+
 function parsed(text: string, language: string | null): Word[] {
+  const key = `${language} ${text}`;
+  let words = remembered.get(key);
+  if (!words) {
+    if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+    remembered.set(key, (words = parse(text, language)));
+  }
+  return words;
+}
+
+/** The letter or digit that a text begins with; what says the same begins with the same. */
+const initial = (text: string): string =>
+  /[\p{L}\p{N}]/u.exec(text.replace(NUMBER, ''))?.[0].normalize('NFKC').charAt(0).toLowerCase() ?? '';
+
+const IN_WORD = /[\p{L}\p{M}\p{N}'’]/u;
+
+/** That of the last word of a text. */
+function lastInitial(text: string): string {
+  let at = text.length - 1;
+  while (at >= 0 && !IN_WORD.test(text[at]!)) at--;
+  while (at > 0 && IN_WORD.test(text[at - 1]!)) at--;
+  return initial(text.slice(Math.max(0, at)));
+}
+
+function parse(text: string, language: string | null): Word[] {
   const stem = stemmerFor(language);
   const shown = plain(text);
   const cut = new Set(shown.toLowerCase().match(/(?<![\p{L}\p{M}])[\p{L}\p{M}]+(?=\.(?:\s|$))/gu));
@@ -43,6 +71,7 @@ const joined = (words: readonly Word[]) => words.map((w) => w.stem).join('');
  * @param language by whose rules words are stemmed; null leaves them as they are
  */
 export function saysSame(one: string, other: string, language: string | null): boolean {
+  if (initial(one) !== initial(other)) return false;
   const a = parsed(one, language);
   const b = parsed(other, language);
   if (a.length === 0) return false;
@@ -51,6 +80,7 @@ export function saysSame(one: string, other: string, language: string | null): b
 
 /** Whether a text opens, or ends, with all that another says. */
 export function saysAtEdge(text: string, words: string, edge: 'start' | 'end', language: string | null): boolean {
+  if (edge === 'start' ? initial(text) !== initial(words) : lastInitial(text) !== lastInitial(words)) return false;
   const wanted = parsed(words, language);
   const said = parsed(text, language);
   const near = edge === 'start' ? said.slice(0, wanted.length) : said.slice(-wanted.length);

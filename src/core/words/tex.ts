@@ -24,6 +24,8 @@ const DELIMITED = /\$\$?[^$\n]{1,400}\$\$?|\\\([\s\S]{1,400}?\\\)|\\\[[\s\S]{1,4
 
 /** Whether a text is the source of a formula. @param inFormula whether the markup says that a formula stands there */
 export function isTex(text: string, inFormula = false): boolean {
+  // Asked of every text there is, and hardly any has one of these.
+  if (!/[\\_^$]/.test(text)) return false;
   // A path of a file has backslashes before letters, too.
   if (/(?:^|\s)[A-Za-z]:\\/.test(text)) return false;
   // What stands between delimiters is a formula as where the markup says so.
@@ -42,6 +44,7 @@ export interface TexPiece {
 /** The formulas between delimiters in a text of words (`the value $\gamma_0$`); none where all of it is one formula. */
 export function texPieces(text: string): TexPiece[] {
   const pieces: TexPiece[] = [];
+  if (!/[$\\]/.test(text)) return pieces;
   for (const found of text.matchAll(DELIMITED)) {
     const tex = withoutDelimiters(found[0]);
     // Two prices are no formula.

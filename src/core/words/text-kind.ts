@@ -25,7 +25,15 @@ export type NotProse = 'identifiers' | 'parameters' | 'labels';
  * Whether a text is made of a program's names, of parameters with values, or of labels with figures between commas, such as
  * the titles of the parts of a chart.
  */
-export function notProse(whole: string): NotProse | null {
+export function notProse(text: string): NotProse | null {
+  if (last?.text !== text) last = { text, kind: kindOf(text) };
+  return last.kind;
+}
+
+/** Several rules ask the same of one text, one after the other. */
+let last: { text: string; kind: NotProse | null } | null = null;
+
+function kindOf(whole: string): NotProse | null {
   // A formula within words has signs of its own.
   const text = withoutTex(whole);
   const tokens = text.split(/[\s,;/]+/).filter(Boolean);
