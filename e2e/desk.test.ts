@@ -104,6 +104,14 @@ test('a purpose is settled by a person', async () => {
   expect((await lineOf('passengers')).purpose).toBe('complex');
 });
 
+test('a formula in TeX is offered in words, and as MathML', async () => {
+  await open('tide-curve');
+  await page.getByRole('button', { name: 'Copy as MathML' }).waitFor();
+  await page.getByRole('button', { name: /^Use “h of t equals/ }).click();
+  await saved();
+  expect((await lineOf('tide-curve')).heard).toBe('h of t equals h sub 0 plus a the cosine of 6.28 t over T');
+});
+
 test('the whole queue is worked through without a mouse', async () => {
   await page.goto(`/c/${collection}/desk`);
   await page.waitForURL('**/desk/**');

@@ -102,7 +102,7 @@ function tideCurve(): string {
   const ink = '#1b2129';
   const part = (words: string, x: number, y: number, size = 64) => text(words, x, y, { size, fill: ink });
   return draw(
-    `<rect width="720" height="180" fill="#fdfcf8"/>${part('h(t) = h', 30, 112)}${part('0', 252, 126, 36)}${part('+ a cos', 300, 112)}${part('2\u03c0t', 540, 76, 56)}<path d="M530 96h120" stroke="${ink}" stroke-width="4"/>${part('T', 570, 156, 56)}`,
+    `<rect width="720" height="180" fill="#fdfcf8"/>${part('h(t) = h', 30, 112)}${part('0', 252, 126, 36)}${part('+ a cos', 300, 112)}${part('6.28 t', 536, 76, 48)}<path d="M530 96h120" stroke="${ink}" stroke-width="4"/>${part('T', 570, 156, 56)}`,
     720,
     180,
   );

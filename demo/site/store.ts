@@ -41,7 +41,7 @@ export function freshStore(): Map<string, StoredPicture> {
       'passengers.png',
       'Bar chart of the number of passengers a day in each month of the year: 118 in January, 131 in February, 190 in March, 262 in April, 388 in May, 471 in June, 655 in July, 702 in August, 424 in September, 241 in October, 126 in November and 142 in December',
     ],
-    ['tide-curve', 'tide-curve.png', 'h(t) = h_{0} + a \\cos\\frac{2\\pi t}{T}'],
+    ['tide-curve', 'tide-curve.png', 'h(t) = h_{0} + a \\cos\\frac{6.28 t}{T}'],
     ['harbour', 'harbour-map.png', 'Map of Brannoch harbour'],
     ['holm', 'holm-from-above.jpg', 'The Holm from above, with the landing stage in the south'],
     ['seal', 'seal.gif', '\u00a0'],
