@@ -1,4 +1,5 @@
 import { featuresOf, type View } from './features';
+import { kindOf } from './kind';
 
 /** Pixels from rows of colours, one letter each. */
 const COLOURS: Record<string, [number, number, number, number]> = {
@@ -85,4 +86,19 @@ test('a tile fits itself, a ramp does not', () => {
 
 test('a picture of one pixel has measures too', () => {
   for (const value of Object.values(measure(['r']))) expect(Number.isFinite(value)).toBe(true);
+});
+
+/** A wall of many shades with soft edges, as a photograph has, and a window of a program, both in one tone. */
+test('a picture of one tone and of many soft shades is a photo, and a window in grey is none', () => {
+  const side = 96;
+  const shades: View = { data: new Uint8Array(side * side * 4), width: side, height: side };
+  for (let y = 0; y < side; y++)
+    for (let x = 0; x < side; x++) {
+      const shade = 128 + 50 * Math.sin(x / 9) + 40 * Math.sin((y + x / 3) / 13) + ((x * 37 + y * 91) % 11);
+      shades.data.set([shade, shade * 0.82, shade * 0.6, 255], 4 * (y * side + x));
+    }
+  const photo = kindOf(featuresOf(shades, { width: 960, height: 960, type: 'image/jpeg' }));
+  expect([photo.kind, photo.sure]).toEqual(['photo', 0.7]);
+  const window = times(96, 'w'.repeat(96)).map((row, y) => (y % 12 === 0 ? 'k'.repeat(96) : row));
+  expect(kindOf(measure(window)).kind).not.toBe('photo');
 });

@@ -53,15 +53,35 @@ const DOUBTED: Partial<Record<Kind, number>> = { diagram: 0.7, map: 0.7 };
 /** Pixels up to which a picture shows nothing. */
 const NOTHING = 3;
 
+/** How sure a photo of one tone is. */
+const TONED = 0.7;
+
+/**
+ * Whether a picture is a photograph in grey or sepia, or an old scan: one tone, soft everywhere, of many shades. The forest
+ * has seen hardly any; the bounds part 60 photographs made grey, sepia and faded from screens and charts made grey.
+ */
+const isTonedPhoto = (f: Features): boolean =>
+  (f.grey >= 0.9 || f.saturationSpread <= 0.08) &&
+  f.soft >= 0.35 &&
+  f.even <= 0.4 &&
+  f.entropy >= 5.5 &&
+  f.mainColour <= 0.35 &&
+  f.wraps < 0.9;
+
 /** What kind of picture it is, by its measures. */
 export function kindOf(features: Features): KindJudgement {
   const side = Math.round(2 ** features.shortSide - 1);
   if (side <= NOTHING) return { kind: 'separator', sure: 1, reasons: [{ id: 'kind-reason.thin', values: { side } }] };
-  const { class: kind, sure, reasons: reason } = judge(forest as unknown as Forest<Kind, Feature>, features);
-  const ids = reason.flatMap(({ feature, high }) => {
-    const end = high ? 'high' : 'low';
-    return SAYS[feature] === 'both' || SAYS[feature] === end ? [`kind-reason.${feature}.${end}`] : [];
-  });
+  const { class: judged, sure: share, reasons: reason } = judge(forest as unknown as Forest<Kind, Feature>, features);
+  const toned = isTonedPhoto(features);
+  const kind = toned ? 'photo' : judged;
+  const sure = toned ? Math.max(judged === 'photo' ? share : 0, TONED) : share;
+  const ids = toned
+    ? ['kind-reason.soft.high', 'kind-reason.entropy.high']
+    : reason.flatMap(({ feature, high }) => {
+        const end = high ? 'high' : 'low';
+        return SAYS[feature] === 'both' || SAYS[feature] === end ? [`kind-reason.${feature}.${end}`] : [];
+      });
   const reasons = [...new Set(ids)].slice(0, REASONS).map((id) => ({ id }));
   return { kind, sure: sure * (DOUBTED[kind] ?? 1), reasons };
 }

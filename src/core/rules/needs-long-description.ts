@@ -1,10 +1,17 @@
 import { z } from 'zod';
+import type { Purpose } from '../model/appearance';
 import type { Message } from '../model/message';
+import { isSurely, type PictureAnalysis } from '../model/picture-analysis';
+import { isProgram } from '../picture/program';
 import { defineRule } from './support/rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
 import { takesLongDescription } from '../formats/html/refusals';
 import { MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { lengthOf } from '../words/graphemes';
+
+/** Whether what is written in a picture is there to be read: not in a photo, and no labels of a program's window. */
+const isMeantToBeRead = (purpose: Purpose, seen: PictureAnalysis | null | undefined): boolean =>
+  purpose === 'image of text' || (purpose === 'informative' && !isSurely(seen, 'photo') && !isProgram(seen));
 
 export default defineRule({
   id: 'needs-long-description',
@@ -84,7 +91,7 @@ export default defineRule({
   },
   check({ appearance: a, purpose, picture }, { caption, words }) {
     const written = recognisedWords(picture?.analysis);
-    const much = written > words && purpose === 'image of text';
+    const much = written > words && isMeantToBeRead(purpose, picture?.analysis);
     if (
       (purpose !== 'complex' && !much) ||
       a.accessible.hidden ||

@@ -99,7 +99,7 @@ export default defineRule({
   },
 });
 
-/** Words in lower case by which a short text is told to be English. */
+/** Words in lower case that a text needs, so that English can be recognised in it by a dictionary. */
 const FEWEST = 2;
 /** Share of them that the dictionary of the stated language may have: words that both have. */
 const SHARED = 0.34;

@@ -163,6 +163,30 @@ const CAUSES: Record<string, Case[]> = {
     ],
     ['<p><img src="p.png" alt="The bump map dialog"></p>', 'needs-long-description', false],
   ],
+  'much text wants a long description whatever the kind': [
+    [
+      '<p><img src="p.png" alt="The report"></p>',
+      'needs-long-description',
+      true,
+      pics({
+        analysis: { kind: 'screenshot', sure: 0.9, text: 'a b c d e f g h i j k l m n o p q r s t u v w x y z' },
+      }),
+    ],
+    [
+      '<p><img src="p.png" alt="The program"></p>',
+      'needs-long-description',
+      false,
+      pics({
+        analysis: { kind: 'screenshot', sure: 0.9, text: 'File Edit c d e f g h i j k l m n o p q r s t u v w x y z' },
+      }),
+    ],
+    [
+      '<p><img src="p.png" alt="The shop"></p>',
+      'needs-long-description',
+      false,
+      pics({ analysis: { kind: 'photo', sure: 0.9, text: 'a b c d e f g h i j k l m n o p q r s t u v w x y z' } }),
+    ],
+  ],
   'a larger file is what the picture shows': [
     [
       '<a href="quay-large.jpg"><img src="quay.jpg" alt="The quay at low tide"></a>',
@@ -341,7 +365,7 @@ const CAUSES: Record<string, Case[]> = {
     [shows('The Brannoch slip'), 'misspelt', false],
     [shows('The slip of the farry'), 'misspelt', true],
   ],
-  'languages are told from sentences': [
+  'languages are recognised in sentences': [
     [shows('plot.scatter(x, y), plot.hist(z), plot.show()'), 'other-language', false],
     [shows('Brannoch Holm Skerry Inner Light Margaret Ann'), 'other-language', false],
     [shows('Die Fähre verlässt am Morgen den Hafen'), 'other-language', true],
@@ -388,7 +412,7 @@ const CAUSES: Record<string, Case[]> = {
         analysis: {
           kind: 'map',
           sure: 0.3,
-          text: 'the first line of a long text on a screen\nthe second line of the same text there\nthe third line of this text on it',
+          text: 'the first line of a text on a screen\nthe second line of the same text there',
         },
       }),
     ],

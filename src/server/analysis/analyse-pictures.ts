@@ -13,7 +13,7 @@ import { analysisFrom } from './facts-for-rules';
 import type { AnalysisResult } from '../workers/tasks';
 
 /** Rises when what is looked for changes, so that everything is analysed again. */
-export const ANALYSIS_VERSION = 5;
+export const ANALYSIS_VERSION = 6;
 const BATCH = 40;
 const CONCURRENCY = 2;
 
