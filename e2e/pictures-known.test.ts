@@ -87,9 +87,9 @@ test('look-alikes stand together, and one begins from the words of another', asy
   await alike.getByRole('button', { name: /Start from this wording “Three puffins in a row/ }).press('Enter');
   expect(await page.getByRole('textbox', { name: 'Alt text' }).inputValue()).toMatch(/^Three puffins in a row/);
   await alike.getByRole('link', { name: 'See them in the Galley' }).click();
-  await page.getByText('8 of 71 pictures').waitFor();
+  await page.getByText('8 of 72 pictures').waitFor();
   await page.getByRole('button', { name: 'Not only those that look alike' }).click();
-  await page.getByText('71 of 71 pictures').waitFor();
+  await page.getByText('72 of 72 pictures').waitFor();
 });
 
 test('what the file says is shown, and a credit is recorded and composed', async () => {
@@ -126,7 +126,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   await page.getByRole('button', { name: /^Kind/ }).click();
   await page.getByRole('option', { name: /^photos/ }).click();
   await page.waitForURL('**kind=photo**');
-  await page.getByText(/^\d+ of 71 pictures/).waitFor();
+  await page.getByText(/^\d+ of 72 pictures/).waitFor();
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');

@@ -100,7 +100,7 @@ test('a list of addresses is surveyed, and nothing beyond', async () => {
   await page.getByRole('option', { name: 'a list of addresses' }).click();
   await page.getByLabel('Addresses, one a line').fill(`page,address\nFares,${SITE}/fares\nTides,${SITE}/tides`);
   await page.getByRole('button', { name: 'Survey it' }).click();
-  await page.getByText('Done. 10 picture files on 2 pages.').waitFor();
+  await page.getByText('Done. 11 picture files on 2 pages.').waitFor();
 });
 
 test('a page that its script makes is opened in a browser, and says so wherever it stands', async () => {
@@ -186,7 +186,7 @@ test('the Brief says the state in a sentence, and which one change fixes most', 
   await page.waitForURL('**/brief');
   await page
     .getByRole('heading', {
-      name: /^Of 71 pictures, 21 have good alt text, 6 are decorative, 12 are missing alt text and 32 need a check\./,
+      name: /^Of 72 pictures, 21 have good alt text, 6 are decorative, 12 are missing alt text and 33 need a check\./,
     })
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
@@ -196,7 +196,7 @@ test('the Brief says the state in a sentence, and which one change fixes most', 
   await page.waitForURL('**/desk/**');
   await page.goBack();
   await page.getByRole('link', { name: 'Placeholder' }).click();
-  await page.getByText('4 of 71 pictures').waitFor();
+  await page.getByText('4 of 72 pictures').waitFor();
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

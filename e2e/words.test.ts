@@ -156,7 +156,7 @@ test('a page that somebody changed is reported on the Brief, in the Galley and a
     await page.getByRole('button', { name: 'Survey again' }).click();
     await page.getByText('Done.').waitFor();
     await page.goto(`/c/${own}/delivery`);
-    await page.getByText('0 of 1 change. 1 text waits until you choose between two.').waitFor();
+    await page.getByText('0 of 1 change. 1 text waits until you choose between two.').first().waitFor();
     await page.goto(`/c/${own}/galley?state=conflict`);
     await page
       .getByRole('grid')

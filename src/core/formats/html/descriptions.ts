@@ -34,13 +34,24 @@ const MOST_LEVELS = 5;
 /** UTF-16 code units of a text that can be such a link and nothing else. */
 const MOST_LINK = 120;
 
+/** What an element says, where it is as short as such a link and holds few nodes; null where it says more. */
+function shortText(element: Element): string | null {
+  const inside = descendants(element, { limit: MOST_LINK + 1 });
+  if (inside.length > MOST_LINK) return null;
+  const text = inside
+    .map((n) => (isText(n) ? n.value : ''))
+    .join('')
+    .trim();
+  return text.length <= MOST_LINK ? text : null;
+}
+
 /** The link to a description that follows a picture at once, by itself or as all that an element says: “[D]”. */
 function descriptionLinkAfter(picture: Element): Element | null {
   let inner = picture;
   for (let up = 0; up < MOST_LEVELS; up++) {
     const after = nextElement(inner);
-    const text = after ? textOf(after).trim() : '';
-    if (after && text.length <= MOST_LINK && DESCRIPTION_LINK.test(text)) {
+    const text = after && shortText(after);
+    if (after && text && DESCRIPTION_LINK.test(text)) {
       if (after.tagName === 'a') return after;
       const links = descendants(after, { limit: MOST_LINK }).filter(
         (n): n is Element => isElement(n) && n.tagName === 'a',
@@ -48,7 +59,7 @@ function descriptionLinkAfter(picture: Element): Element | null {
       if (links.length === 1) return links[0]!;
     }
     const parent = parentOf(inner);
-    if (after || !parent || !isElement(parent) || parent.tagName === 'body' || !isBlank(textOf(parent))) return null;
+    if (after || !parent || !isElement(parent) || parent.tagName === 'body' || shortText(parent) !== '') return null;
     inner = parent;
   }
   return null;

@@ -52,10 +52,13 @@ const isNumber = (element: Element) =>
 
 /** Nodes beside a picture among which its MathML is looked for. */
 const NEAR = 4;
+/** Among more siblings nothing is looked for: finding each one's place would take too long. */
+const MOST_SIBLINGS = 1_000;
 
 /** Whether the formula stands beside the picture as MathML: the same for those whose browsers did not know it. */
 function hasMathBeside(picture: Element): boolean {
   const siblings = elementAbove(picture)?.childNodes ?? [];
+  if (siblings.length > MOST_SIBLINGS) return false;
   const at = siblings.indexOf(picture);
   for (let i = Math.max(0, at - NEAR); i <= at + NEAR && i < siblings.length; i++) {
     const near = siblings[i]!;
