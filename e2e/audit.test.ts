@@ -12,7 +12,7 @@ test('every rule has a page with its sources, its examples, and what it found he
   for (const group of ['Presence', 'Purpose', 'Words', 'Sets', 'Files and delivery'])
     await page.getByRole('heading', { name: group, exact: true }).waitFor();
   const links = page.getByRole('region').getByRole('link');
-  expect(await links.count()).toBe(41);
+  expect(await links.count()).toBe(42);
   const hrefs = await links.evaluateAll((all) => all.map((a) => a.getAttribute('href')!));
   for (const href of hrefs) {
     const answer = await fetch(`${DETTO}${href}`);

@@ -79,7 +79,7 @@ test('a draft is marked until it is taken', async () => {
   const night = line('ferry-night.webp');
   await night.getByRole('button', { name: 'Draft alt text' }).click();
   await night.getByText('Draft', { exact: true }).waitFor();
-  await night.getByText('Ferry night, The late boat').waitFor();
+  await night.getByText('Ferry night', { exact: true }).waitFor();
   await night.getByRole('button', { name: 'Accept' }).click();
   await night.getByText('Has alt text', { exact: true }).waitFor();
   await night.getByText('waits for delivery').waitFor();

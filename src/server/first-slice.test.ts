@@ -74,7 +74,7 @@ test('pictures are one by content, with their findings, reach and facets', async
   expect((await lines()).map((l) => l.name).sort()).toEqual(['a-copy.png', 'b.png', 'bad.png']);
   const red = await line('a-copy.png');
   expect(red).toMatchObject({ appearances: 2, reach: 1, width: 40, height: 30, type: 'image/png' });
-  expect(red.notes.map((n) => n.rule).sort()).toEqual(['file-name', 'mixed-words']);
+  expect(red.notes.map((n) => n.rule).sort()).toEqual(['file-name']);
   expect((await line('b.png')).notes).toMatchObject([{ rule: 'no-alt', also: [{ rule: 'unnamed-control' }] }]);
   expect((await line('bad.png')).notes[0]!.message).toMatchObject({
     id: 'broken-source.broken',
@@ -96,7 +96,7 @@ test('words are kept everywhere or here, findings follow, and one stroke undoes 
   expect((await line('a-copy.png')).notes).toEqual([]);
   expect((await line('a-copy.png')).heard).toBe('Red flag');
   expect(await undoAct(c.id, 'act-1')).toBe(2);
-  expect((await line('a-copy.png')).notes.map((n) => n.rule).sort()).toEqual(['file-name', 'mixed-words']);
+  expect((await line('a-copy.png')).notes.map((n) => n.rule).sort()).toEqual(['file-name']);
 });
 
 test('a draft is marked until it is taken, and never delivered', async () => {

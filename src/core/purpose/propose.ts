@@ -102,7 +102,12 @@ function chartSign(a: Appearance, picture: ProposalPicture | null): Message | nu
   const lines = seen?.text?.split('\n').length ?? 0;
   const count = recognisedWords(seen);
   // Lines of many words are the text of a screen.
-  const isLabelled = count >= LABELS && count <= PER_LINE * lines && (seen!.kind !== 'drawing' || lines >= LINES);
+  // What is mostly text is no drawing with labels.
+  const isLabelled =
+    !isTextPicture(seen) &&
+    count >= LABELS &&
+    count <= PER_LINE * lines &&
+    (seen!.kind !== 'drawing' || lines >= LINES);
   return isDrawn && area >= LARGE && isLabelled ? { id: 'evidence.labels' } : null;
 }
 
@@ -259,7 +264,7 @@ function fromContent(a: Appearance, picture: ProposalPicture | null, reach: numb
   // Windows of programs have the lines and the few colours of charts.
   const isComplex =
     isSurely(seen, 'chart', 'diagram', 'map') ||
-    ((seen?.kind === 'diagram' || seen?.kind === 'chart') && seen.sure >= LIKELY);
+    ((seen?.kind === 'diagram' || seen?.kind === 'chart') && seen.sure >= LIKELY && !isTextPicture(seen));
   const kind = isComplex && !isProgram(seen) ? seen!.kind : null;
   if (complex && !a.context.control)
     return {
