@@ -108,3 +108,11 @@ describe('hostile and damaged blocks', () => {
     });
   });
 });
+
+test('of an object in a museum, the title is what is said, not its measures', () => {
+  const title = said('Two Fishermen at Brannoch');
+  expect(wordsIn({ title, description: said('Oil on canvas, 60 x 80 cm, inv. no. 1931.7') })?.from).toBe('title');
+  expect(wordsIn({ title, description: said('Öl auf Leinwand') })?.from).toBe('title');
+  expect(wordsIn({ title, description: said('Two men mend a net on the quay') })?.from).toBe('description');
+  expect(wordsIn({ description: said('Oil on canvas, 60 x 80 cm') })?.from).toBe('description');
+});

@@ -283,11 +283,20 @@ export function readSvg(source: string): PictureMetadata {
 const NO_WORDS =
   /^(?:olympus digital camera|created with .*|screenshot|sony dsc|samsung|minolta digital camera|kodak digital still camera|hp photosmart.*|dav|dcim|untitled|image|default|charset=.*|lead technologies.*|optimized by .*|window class:.*|.*\(window id\b.*|.*\s\d+\.\d+|(?:https?:\/\/|www\.)\S+|\S+@\S+\.\S+)$/i;
 
+/**
+ * Measures, techniques and inventory numbers of an object, as museums catalogue it, in the languages of the word lists
+ * (common practice).
+ */
+const OBJECT =
+  /\d+(?:[.,]\d+)?\s*[x×]\s*\d+(?:[.,]\d+)?\s*(?:[x×]\s*\d+(?:[.,]\d+)?\s*)?(?:cm|mm|in\b|inches)|(?<!\p{L})(?:oil|tempera|watercolou?r|gouache|pastel) on |(?<!\p{L})(?:öl|aquarell|tempera) auf |(?<!\p{L})(?:huile|gouache|aquarelle) sur |(?<!\p{L})(?:óleo|temple) sobre |(?<!\p{L})olio su |(?<!\p{L})olieverf op |(?<!\p{L})(?:inv|acc)(?:entory|ession)?\.?\s*(?:no|nr|number)\b/iu;
+
 /** The words that were meant to be heard or read in place of the picture: the alt text, else the description, else the title. */
 export function wordsIn(m: PictureMetadata): { words: string; from: MetadataField } | null {
   for (const from of ['alt', 'description', 'title'] as const) {
     const words = m[from]?.text;
-    if (words && !NO_WORDS.test(words) && /\p{L}{2}/u.test(words)) return { words, from };
+    // What a catalogue says of an object, beside its title, is for those who look after it.
+    const isCatalogue = from === 'description' && !!words && OBJECT.test(words) && !!m.title;
+    if (words && !isCatalogue && !NO_WORDS.test(words) && /\p{L}{2}/u.test(words)) return { words, from };
   }
   return null;
 }

@@ -26,7 +26,9 @@ function knownAround({ appearance: a, page }: RuleContext): Set<string> {
     ...a.context.headings,
     ...page.headings,
   ];
-  return new Set(around.join(' ').match(/[\p{L}\p{M}]+(?:[’'-][\p{L}\p{M}]+)*/gu) ?? []);
+  const words = around.join(' ').match(/[\p{L}\p{M}]+(?:[’'-][\p{L}\p{M}]+)*/gu) ?? [];
+  // A compound that is known whole is known in its parts.
+  return new Set(words.flatMap((w) => (w.includes('-') ? [w, ...w.split('-')] : [w])));
 }
 
 /** French and Italian words that lean on the next one. */

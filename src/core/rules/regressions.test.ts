@@ -362,6 +362,7 @@ const CAUSES: Record<string, Case[]> = {
     ['<p><img src="p.png" alt="The harbor rokc"></p>', 'misspelt', true],
     ['<p><img src="aphp-quay.png" alt="aphp quay"></p>', 'misspelt', false],
     [shows('The file quay.svgz opened'), 'misspelt', false],
+    [shows('The sconser boat', 'The sconser-loch ferry.'), 'misspelt', false],
     [shows('The Brannoch slip'), 'misspelt', false],
     [shows('The slip of the farry'), 'misspelt', true],
   ],
