@@ -151,6 +151,10 @@ test.each(RULES.map((r) => r.id))('no English is left: the rule %s as the server
 
 test('the test itself finds a text that does not come from the strings', async () => {
   await page.goto('/');
+  // React takes away what it did not expect when it takes over the page.
+  await page.waitForFunction(() =>
+    Object.keys(document.querySelector('main')!).some((key) => key.startsWith('__react')),
+  );
   await page.evaluate(() => document.querySelector('main')!.append('Forgotten in the markup'));
   expect(await english()).toEqual(['Forgotten in the markup']);
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
-import { notProse } from '../words/text-kind';
+import { notProse, type NotProse } from '../words/text-kind';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 import { clipped, heardWords, listsOfText, trimmedSpan } from './support/words';
@@ -21,6 +21,13 @@ function bareWords(text: string, functionWords: ReadonlySet<string>): string[] |
   if (words.length <= NAME || /\p{Lu}|-/u.test(text)) return null;
   return words.some((w) => /(?:ing|ed|ly)$/.test(w)) ? null : words;
 }
+
+/** Ids of the messages that say what a text is made of instead of words. */
+const NOT_PROSE: Record<NotProse, string> = {
+  identifiers: 'word-list.identifiers',
+  labels: 'word-list.labels',
+  parameters: 'word-list.parameters',
+};
 
 /** “Selling Shares, Gain Combined, Gross Pricing”: capitals in the middle of parts are those of a heading. */
 const isTitle = (parts: readonly string[]) =>
@@ -77,7 +84,7 @@ export default defineRule({
     if (kind)
       return {
         outcome: 'cantTell',
-        message: { id: `word-list.${kind}`, values: { text: clipped(text) } },
+        message: { id: NOT_PROSE[kind], values: { text: clipped(text) } },
         span: trimmedSpan(words),
       };
     const bare = bareWords(text, lists.functionWords);
