@@ -16,7 +16,7 @@ export interface SharedNameParts {
 
 export const NOTHING_SHARED: SharedNameParts = { parts: new Set(), numbered: new Set() };
 
-/** Names among which parts that are shared can be told. */
+/** Names from which on shared parts can be recognised. */
 const FEWEST = 12;
 /** Share of the names from which a part belongs to the collection, not to the picture. */
 const SHARED = 0.2;

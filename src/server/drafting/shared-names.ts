@@ -3,7 +3,7 @@ import { sharedNameParts, type SharedNameParts } from '@/core/picture/file-name-
 import type { Queryable } from '../db/database';
 import { picture } from '../db/schema';
 
-/** Pictures by whose names it is told what names share: enough of any collection. */
+/** Pictures whose names are compared to find what they share: enough for a collection of any size. */
 const SAMPLE = 2_000;
 /** How long that holds, in milliseconds: a round of drafts asks for each of thousands. */
 const HOLDS = 60_000;
