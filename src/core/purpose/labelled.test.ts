@@ -5,8 +5,8 @@ import { NOT_ANALYSED, type Kind } from '../model/picture-analysis';
 import { proposePurpose } from './propose';
 
 /**
- * 422 appearances of eleven makers of pages, drawn at random from Debian's documentation and labelled by hand beside their
- * pictures: the structure, and a few words only. Where the decision tree of the W3C WAI Images Tutorial lets two answers
+ * 422 appearances of eleven makers of pages, drawn at random from Debian's documentation and labelled by hand from
+ * their markup, words and seen kinds: the structure, and a few words only. Where the decision tree of the W3C WAI Images Tutorial lets two answers
  * stand (a screenshot of a table: informative or complex), both are given. Texts in pictures are words replaced by "word".
  */
 interface Labelled {
@@ -71,7 +71,7 @@ const proposed = (l: Labelled): Purpose =>
     l.reach,
   ).purpose;
 
-/** Every second one was looked at while the proposals were made; the others only measure. */
+/** The misses of every second one were looked at while the proposals were made; those of the others were not. */
 const half = (n: 0 | 1) => labelled.filter((_, i) => i % 2 === n);
 const agreement = (of: readonly Labelled[]) => of.filter((l) => l.is.includes(proposed(l))).length / of.length;
 
