@@ -89,10 +89,12 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   // Who opens a picture comes to write: no Tab at all.
   await page.waitForFunction(() => document.activeElement?.tagName === 'TEXTAREA');
   await page.keyboard.press('ControlOrMeta+a');
+  const saved = page.waitForResponse((r) => r.request().method() === 'PUT' && r.url().endsWith('/wordings'));
   await page.keyboard.type('Waves');
   const before = page.url();
   await page.keyboard.press('Control+Enter');
   await page.waitForURL((url) => url.href !== before);
+  await saved;
   await page.goto(`/c/${collection}/delivery`);
   await tabTo(/^Download changed pages/);
   await page.context().close();

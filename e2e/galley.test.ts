@@ -135,7 +135,7 @@ test('the grid is worked by keyboard: ARIA Authoring Practices, Grid Pattern, Ke
   // Into the controls of a cell and back; the Tab key leaves the grid by those of its line only.
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('Enter');
-  await page.waitForFunction(() => document.activeElement?.tagName === 'BUTTON');
+  await page.waitForFunction(() => /^(?:A|BUTTON|SUMMARY)$/.test(document.activeElement?.tagName ?? ''));
   await page.keyboard.press('Escape');
   await cell('2-2');
   await page.keyboard.press('ArrowLeft');

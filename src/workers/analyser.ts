@@ -21,6 +21,7 @@ import {
 import { orientationOf } from '@/core/picture/details';
 import { pictureType, pngFrames } from '@/core/picture/signatures';
 import { encodeLighter, HEAVY_BYTES } from '@/server/analysis/smaller-copy';
+import { viewToSend } from '@/server/analysis/view-to-send';
 import { MAX_PIXELS, thumbOf, viewOf } from '@/server/analysis/picture-view';
 import type { Answer, AnalysisTask, AnalysisResult } from '@/server/workers/tasks';
 
@@ -103,8 +104,9 @@ async function copyOf(bytes: Buffer): Promise<Uint8Array> {
   return copy;
 }
 
-process.on('message', ({ bytes, copy }: AnalysisTask) => {
-  const asked: Promise<AnalysisResult | Uint8Array> = copy ? copyOf(bytes) : lookAt(bytes);
+process.on('message', ({ bytes, copy, send }: AnalysisTask) => {
+  const asked: Promise<AnalysisResult | Uint8Array> =
+    send !== undefined ? viewToSend(bytes, send) : copy ? copyOf(bytes) : lookAt(bytes);
   asked.then(
     (result) => process.send!({ result } satisfies Answer<AnalysisResult | Uint8Array>),
     (error: unknown) => process.send!({ error: firstLine(error) } satisfies Answer<AnalysisResult>),

@@ -160,6 +160,15 @@ export function houseStyleSchema(): object {
   };
 }
 
+/** The parameters of a rule as a style sets them, with its defaults in place. @param id of a rule */
+export const settingsOfRule = (style: RuleStyle, id: string): unknown => settled(style, id).parameters;
+
+/** Graphemes that a draft may have: the smaller of what a style sets as its most and its limit. */
+export function draftLimitOf(style: RuleStyle): number {
+  const { maximum } = settingsOfRule(style, 'house-style') as { maximum: number };
+  return maximum > 0 ? Math.min(maximum, limitOf(style)) : limitOf(style);
+}
+
 /** Graphemes from which a text is over the limit of a style. */
 export function limitOf(style: RuleStyle): number {
   return (settled(style, 'overlong').parameters as { limit: number }).limit;

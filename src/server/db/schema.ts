@@ -2,6 +2,7 @@
 import { sql } from 'drizzle-orm';
 import {
   boolean,
+  doublePrecision,
   index,
   integer,
   json,
@@ -15,6 +16,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Brief } from '@/contract/brief';
 import type { StoredWork } from '@/contract/bulk';
+import { ROUND_STATES, type DraftingPlan, type DraftRecord, type RoundOrder } from '@/contract/drafting';
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
@@ -22,7 +24,6 @@ import type { Message } from '@/core/model/message';
 import { TEXT_FIELDS, type Placement } from '@/core/model/texts';
 import type { PagePicture } from '@/core/model/page';
 import type { RuleStyle } from '@/core/audit';
-import type { DraftEvidence } from '@/core/draft/draft';
 import type { Fix, SubsumedFinding } from '@/core/model/finding';
 import type { Credit } from '@/core/picture/credit';
 import type { Recognition } from '@/core/picture/recognised';
@@ -65,6 +66,8 @@ export const collection = pgTable('collection', {
   revision: integer().notNull().default(0),
   /** How to sign in to its hosts, sealed; never in the clear. */
   access: text(),
+  /** What is drafted without being asked for. */
+  drafting: jsonb().$type<DraftingPlan>().notNull().default({ newPictures: null }),
   /** What its Brief said when it was last counted, and of which state that was. */
   brief: json().$type<Brief>(),
   briefOf: text(),
@@ -376,11 +379,19 @@ export const wording = pgTable(
     /** The act that rejected it, or its own once that is undone; and its state before, which undo and redo bring back. */
     closedAct: text(),
     closedFrom: text({ enum: ['accepted', 'draft', 'conflict'] }),
-    evidence: jsonb().$type<{ from: DraftEvidence[]; missing: Message | null }>(),
+    /** Where it came from, of a text that a machine drafted; null of one that a person wrote. */
+    draft: jsonb().$type<DraftRecord>(),
+    /** How likely the draft can be accepted as it stands, from 0 to 1; null of what is no draft. */
+    grade: real(),
+    /** The round that it was drafted in. */
+    roundId: integer(),
     at: now(),
   },
   (t) => [
     index().on(t.appearanceId, t.id),
+    index('wording_round_index')
+      .on(t.roundId)
+      .where(sql`round_id is not null`),
     index().on(t.collectionId, t.act),
     index('wording_closed_index')
       .on(t.collectionId, t.closedAct)
@@ -610,4 +621,119 @@ export const jobProgress = pgTable(
     updatedAt: now(),
   },
   (t) => [primaryKey({ columns: [t.kind, t.collectionId] })],
+);
+
+/** A server that drafts texts from pictures, for all collections. */
+export const draftingService = pgTable('drafting_service', {
+  id: id(),
+  name: text().notNull().unique(),
+  address: text().notNull(),
+  model: text().notNull(),
+  /** Sealed; null where it needs none. */
+  key: text(),
+  /** Per million tokens. */
+  priceIn: doublePrecision().notNull(),
+  priceOut: doublePrecision().notNull(),
+  currency: text().notNull(),
+  maxSide: integer().notNull(),
+  atOnce: integer().notNull(),
+  perMinute: integer().notNull(),
+  timeoutSeconds: integer().notNull(),
+  monthlyBudget: doublePrecision(),
+  at: now(),
+});
+
+/** Somebody has agreed that pictures of a collection are sent to a host on another machine. */
+export const draftingConsent = pgTable(
+  'drafting_consent',
+  {
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    host: text().notNull(),
+    at: now(),
+  },
+  (t) => [primaryKey({ columns: [t.collectionId, t.host] })],
+);
+
+/** Append-only: the collection's own instructions for models; the latest counts. */
+export const draftPrompt = pgTable(
+  'draft_prompt',
+  {
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    instructions: text().notNull(),
+    at: now(),
+  },
+  (t) => [primaryKey({ columns: [t.collectionId, t.version] })],
+);
+
+/** One request to a service, and what it cost. */
+export const draftingCall = pgTable(
+  'drafting_call',
+  {
+    id: id(),
+    serviceId: integer()
+      .notNull()
+      .references(() => draftingService.id, { onDelete: 'cascade' }),
+    collectionId: text().references(() => collection.id, { onDelete: 'set null' }),
+    roundId: integer(),
+    tokensIn: integer().notNull(),
+    tokensOut: integer().notNull(),
+    cost: doublePrecision().notNull(),
+    at: now(),
+  },
+  (t) => [index().on(t.serviceId, t.at), index().on(t.roundId)],
+);
+
+/** A batch of drafting. */
+export const round = pgTable(
+  'round',
+  {
+    id: id(),
+    collectionId: text()
+      .notNull()
+      .references(() => collection.id, { onDelete: 'cascade' }),
+    /** Under which all its drafts are undone. */
+    act: text().notNull(),
+    order: jsonb().$type<RoundOrder>().notNull(),
+    /** Null for the evidence drafter, or for a service that was removed since. */
+    serviceId: integer().references(() => draftingService.id, { onDelete: 'set null' }),
+    /** Name and model of the service, as they were; null for the evidence drafter. */
+    drafter: text(),
+    model: text(),
+    currency: text(),
+    state: text({ enum: ROUND_STATES }).notNull().default('running'),
+    reason: jsonb().$type<Message>(),
+    at: now(),
+    finishedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index().on(t.collectionId)],
+);
+
+/** One picture in one context, for which a round asks once. */
+export const roundItem = pgTable(
+  'round_item',
+  {
+    id: id(),
+    roundId: integer()
+      .notNull()
+      .references(() => round.id, { onDelete: 'cascade' }),
+    /** The appearances that its answer serves; the first is the one that is asked about. */
+    appearanceIds: integer().array().notNull(),
+    /** `asking`: a request may be under way; the next start asks again under the same key. */
+    state: text({ enum: ['waiting', 'asking', 'drafted', 'silent', 'failed'] })
+      .notNull()
+      .default('waiting'),
+    /** The first of a series of look-alikes goes first; the others wait for its wording. */
+    rank: integer().notNull().default(0),
+    /** How often a person has had it asked again: a new request, not the one that failed. */
+    retries: integer().notNull().default(0),
+    reason: jsonb().$type<Message>(),
+    cost: doublePrecision().notNull().default(0),
+    finishedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index().on(t.roundId, t.state, t.rank, t.id)],
 );

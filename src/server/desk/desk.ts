@@ -144,7 +144,7 @@ export async function deskPicture(
     addresses: sources.map((s) => s.address).filter((a) => !/^(?:inline|data):/.test(a)),
     places,
     placesTotal: total,
-    draft: await draftFor(shown.id),
+    draft: await draftFor(c.id, shown.id),
     style: c.style,
     phrases: c.phrases,
     rules: Object.fromEntries(RULES.map((r) => [r.id, { title: r.title, alone: r.scope === 'appearance' }])),

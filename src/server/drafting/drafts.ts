@@ -1,95 +1,143 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
-import { announceChange } from '../changes';
-import { database } from '../db/database';
-import { appearance, picture, wording } from '../db/schema';
+import type { DraftRecord } from '@/contract/drafting';
+import { gradeOf, sharesNothing } from '@/core/draft/grade';
+import type { Draft } from '@/core/draft/draft';
 import { refreshPictures } from '../audit/picture-counts';
+import { announceChange } from '../changes';
+import { among, insertRows } from '../db/bulk';
+import { database, type Queryable } from '../db/database';
+import { appearance, picture, wording } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
-import { log, messageOf } from '../log';
-import { draftRequest } from './draft-requests';
-import type { Drafter, DraftResult } from './drafter';
-import { evidenceDrafter } from './evidence-drafter';
+import type { DraftRequest, DraftResult } from './drafter';
+import { draftRequests } from './draft-requests';
+import { evidenceDraft } from './evidence-drafter';
+import { faultsOf } from './faults';
 
-/** Drafts that are stored at once: few enough that little is lost when the process ends. */
-const PORTION = 50;
+/** Drafts that are made and stored at once: few enough that little is lost when the process ends. */
+const PORTION = 100;
 
-/** What a drafter says of one appearance; null where there is no such appearance. */
-export async function draftFor(
-  appearanceId: number,
-  drafter: Drafter = evidenceDrafter,
-  signal: AbortSignal = new AbortController().signal,
-): Promise<DraftResult | null> {
-  const request = await draftRequest(await database(), appearanceId, drafter.needsPixels);
-  return request && drafter.draft(request, signal);
+/** What the evidence drafter says of one appearance; null where there is no such appearance. */
+export async function draftFor(collectionId: string, appearanceId: number): Promise<Draft | null> {
+  const [request] = await draftRequests(await database(), collectionId, [appearanceId]);
+  return request ? evidenceDraft(request) : null;
 }
 
-interface Drafted {
-  appearanceId: number;
-  draft: DraftResult & { text: string };
+/** A draft that was judged, and the places that it is for. */
+export interface JudgedDraft {
+  appearanceIds: readonly number[];
+  /** `''` proposes to mark them decorative. */
+  text: string;
+  record: DraftRecord;
+  grade: number;
+}
+
+/** The text that would be kept when a draft is accepted; null where it says nothing. */
+export const textOf = ({ text, decorative }: Draft): string | null => (decorative ? '' : text);
+
+/**
+ * Judges drafts by the rules, in the house style; those that say nothing are left out.
+ *
+ * @param drafts with the places that each is for
+ * @param urgent an editor waits for it
+ */
+export async function judged(
+  tx: Queryable,
+  collectionId: string,
+  drafts: readonly { request: DraftRequest; draft: DraftResult; appearanceIds: readonly number[] }[],
+  urgent: boolean,
+): Promise<JudgedDraft[]> {
+  const telling = drafts.flatMap((d) => {
+    const text = textOf(d.draft);
+    return text === null ? [] : [{ ...d, text }];
+  });
+  const faults = await faultsOf(
+    tx,
+    collectionId,
+    telling.map(({ request, text }) => ({ appearanceId: request.appearanceId, text })),
+    urgent,
+  );
+  return telling.map(({ request, draft, appearanceIds, text }, i) => {
+    const { evidence, missing, confidence, uncertain, other, origin, alternatives } = draft;
+    const doubtful = text !== '' && sharesNothing(text, request.known, request.about.pageTitle);
+    return {
+      appearanceIds,
+      text,
+      record: { evidence, missing, confidence, uncertain, other, origin, faults: faults[i]!, doubtful, alternatives },
+      grade: gradeOf(draft, faults[i]!, doubtful),
+    };
+  });
 }
 
 /**
- * Leaves a draft at each of some appearances, in place of one that waits there.
+ * Leaves drafts of the evidence drafter at some appearances, in place of ones that wait there.
  *
  * @param act what is undone at one stroke
- * @returns at how many there was something to say; an appearance at which the drafter fails is none of them
+ * @returns at how many there was something to say
  */
 export async function draftAppearances(
   collectionId: string,
   ids: readonly number[],
   act: string,
-  drafter: Drafter = evidenceDrafter,
   signal: AbortSignal = new AbortController().signal,
 ): Promise<number> {
   const db = await database();
-  const own = await db
-    .select({ id: appearance.id })
-    .from(appearance)
-    .where(and(eq(appearance.collectionId, collectionId), inArray(appearance.id, [...ids])));
   let drafted = 0;
-  let portion: Drafted[] = [];
-  const store = async () => {
-    await storeDrafts(collectionId, portion, act);
-    drafted += portion.length;
-    portion = [];
-  };
-  for (const { id } of own) {
-    if (signal.aborted) break;
-    const draft = await draftFor(id, drafter, signal).catch((error: unknown) => {
-      log.warn({ drafter: drafter.id, appearanceId: id, message: messageOf(error) }, 'a drafter failed');
-      return null;
-    });
-    if (draft?.text) portion.push({ appearanceId: id, draft: { ...draft, text: draft.text } });
-    if (portion.length >= PORTION) await store();
+  for (let i = 0; i < ids.length && !signal.aborted; i += PORTION) {
+    const requests = await draftRequests(db, collectionId, ids.slice(i, i + PORTION));
+    const drafts = await judged(
+      db,
+      collectionId,
+      requests.map((request) => ({ request, draft: evidenceDraft(request), appearanceIds: [request.appearanceId] })),
+      true,
+    );
+    await transactionWithJobs((tx) => storeDrafts(tx, collectionId, drafts, act, null));
+    drafted += drafts.length;
   }
-  if (portion.length > 0) await store();
   announceChange({ collectionId, pictures: null });
   return drafted;
 }
 
-async function storeDrafts(collectionId: string, drafts: readonly Drafted[], act: string): Promise<void> {
-  const ids = drafts.map((d) => d.appearanceId);
-  await transactionWithJobs(async (tx) => {
-    // A draft of the same act is made once more, not rejected.
-    await tx
-      .update(wording)
-      .set({ state: 'rejected', closedFrom: 'draft', closedAct: act })
-      .where(and(inArray(wording.appearanceId, ids), eq(wording.state, 'draft'), ne(wording.act, act)));
-    await tx
-      .update(wording)
-      .set({ state: 'rejected' })
-      .where(and(inArray(wording.appearanceId, ids), eq(wording.state, 'draft'), eq(wording.act, act)));
-    await tx.insert(wording).values(
-      drafts.map(({ appearanceId, draft: { text, evidence, missing } }) => ({
-        ...{ collectionId, appearanceId, text, act },
+/**
+ * Keeps drafts at their places, in place of ones that wait there.
+ *
+ * @param roundId the round that they were made in; null for none
+ */
+export async function storeDrafts(
+  tx: Queryable,
+  collectionId: string,
+  drafts: readonly JudgedDraft[],
+  act: string,
+  roundId: number | null,
+): Promise<void> {
+  const ids = drafts.flatMap((d) => d.appearanceIds);
+  if (ids.length === 0) return;
+  // A draft of the same act is made once more, not rejected.
+  await tx
+    .update(wording)
+    .set({ state: 'rejected', closedFrom: 'draft', closedAct: act })
+    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'draft'), ne(wording.act, act)));
+  await tx
+    .update(wording)
+    .set({ state: 'rejected' })
+    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'draft'), eq(wording.act, act)));
+  await insertRows(
+    tx,
+    wording,
+    drafts.flatMap(({ appearanceIds, text, record, grade }) =>
+      appearanceIds.map((appearanceId) => ({
+        ...{ collectionId, appearanceId, text, act, roundId, grade },
         by: 'drafter' as const,
         state: 'draft' as const,
-        evidence: { from: evidence, missing },
+        draft: record,
       })),
-    );
-    const pictures = tx
-      .selectDistinct({ id: appearance.pictureId })
-      .from(appearance)
-      .where(inArray(appearance.id, ids));
-    await refreshPictures(tx, inArray(picture.id, pictures));
-  });
+    ),
+  );
+  const pictures = tx.selectDistinct({ id: appearance.pictureId }).from(appearance).where(among(appearance.id, ids));
+  await refreshPictures(tx, inArray(picture.id, pictures));
+}
+
+/** Pictures of some appearances. */
+export async function picturesAt(tx: Queryable, ids: readonly number[]): Promise<number[]> {
+  const rows = await tx.selectDistinct({ id: appearance.pictureId }).from(appearance).where(among(appearance.id, ids));
+  return rows.map((r) => r.id);
 }

@@ -18,6 +18,8 @@ export interface Payload {
   bulk: { collectionId: string; act: string };
   /** Counts what the Brief of a large collection says. */
   brief: { collectionId: string };
+  /** Does what is left of the rounds of drafts that run. */
+  rounds: { collectionId: string };
 }
 export type JobKind = keyof Payload;
 
@@ -25,7 +27,7 @@ interface KindSettings<K extends JobKind> {
   /** Jobs of the kind that run at a time, for different collections. */
   concurrency: number;
   /** Jobs of one collection with the same lane run one after the other. */
-  lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief';
+  lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief' | 'rounds';
   /** One job that does what two of a collection would. */
   merge(one: Payload[K], other: Payload[K]): Payload[K];
 }
@@ -50,6 +52,7 @@ export const KINDS: { [K in JobKind]: KindSettings<K> } = {
   phrases: { concurrency: 1, lane: 'audit', merge: either },
   bulk: { concurrency: 1, lane: 'bulk', merge: either },
   brief: { concurrency: 1, lane: 'brief', merge: either },
+  rounds: { concurrency: 4, lane: 'rounds', merge: either },
 };
 
 export const JOB_KINDS = Object.keys(KINDS) as JobKind[];

@@ -11,6 +11,8 @@ import { failBulk, performBulk } from '../bulk/bulk';
 import { closeAuditor } from '../audit/audit-worker';
 import { announceChange } from '../changes';
 import { database } from '../db/database';
+import { performRounds } from '../drafting/perform-rounds';
+import { draftNewPictures } from '../drafting/plan';
 import { meansDatabaseDown } from '../db/pglite-proxy';
 import { collection, survey } from '../db/schema';
 import { messageOf } from '../log';
@@ -54,6 +56,8 @@ const HANDLERS: Handlers = {
 
   async recognition({ collectionId }, { signal }) {
     await recognisePictures(collectionId, signal, () => enqueue('conclusions', { collectionId }));
+    // By now all is known that drafts are made from.
+    if (!signal.aborted) await draftNewPictures(collectionId);
   },
 
   async conclusions({ collectionId }, { signal }) {
@@ -77,6 +81,10 @@ const HANDLERS: Handlers = {
 
   async brief({ collectionId }) {
     await countBrief(collectionId);
+  },
+
+  async rounds({ collectionId }, { signal, report }) {
+    await performRounds(collectionId, { signal, report });
   },
 };
 

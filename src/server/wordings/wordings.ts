@@ -1,6 +1,9 @@
 import { and, eq, not, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
+import type { DraftRecord } from '@/contract/drafting';
 import type { Appearance, Purpose } from '@/core/model/appearance';
+import { changedShare } from '@/core/draft/changed';
+import { gapsIn, hasGaps } from '@/core/draft/draft';
 import { wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
 import { withTexts, writtenWords } from '@/core/model/wording';
@@ -51,8 +54,13 @@ export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 's
   isWhole: boolean;
 }
 
-/** Keeps texts for appearances, each its own, as {@link saveWords} does it for one text. */
+/**
+ * Keeps texts for appearances, each its own, as {@link saveWords} does it for one text.
+ *
+ * @throws Error in words when a text still has gaps
+ */
 export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise<KeepAnswer> {
+  for (const { text } of texts) assertFilled(text);
   const { collectionId } = kept;
   const { changed, ...answer } = await transactionWithJobs(async (tx) => {
     const rows = await tx
@@ -101,6 +109,9 @@ export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise
   return answer;
 }
 
+/** Share of a draft from which on a text that replaces it is another one. */
+const MOSTLY_NEW = 0.6;
+
 async function keepAt(
   tx: Queryable,
   { collectionId, text, act, by }: Omit<Kept, 'appearanceIds' | 'since'>,
@@ -111,14 +122,36 @@ async function keepAt(
     .update(wording)
     .set({ text, by, state: 'accepted', at: new Date() })
     .where(and(eq(wording.act, act), eq(wording.collectionId, collectionId), among(wording.appearanceId, known)))
-    .returning({ appearanceId: wording.appearanceId });
+    .returning({ id: wording.id, appearanceId: wording.appearanceId, draft: wording.draft });
+  for (const { id, draft } of replaced)
+    if (draft?.accepted && text !== null)
+      await tx
+        .update(wording)
+        .set({ draft: acceptedFrom(draft, draft.accepted.drafted, text, draft.accepted.by) })
+        .where(eq(wording.id, id));
   const there = new Set(replaced.map((r) => r.appearanceId));
+  const drafts = await tx
+    .select()
+    .from(wording)
+    .where(and(among(wording.appearanceId, known), eq(wording.state, 'draft')));
+  const draftAt = new Map(drafts.map((d) => [d.appearanceId, d]));
   await insertRows(
     tx,
     wording,
     known
       .filter((id) => !there.has(id))
-      .map((appearanceId) => ({ collectionId, appearanceId, text, by, act, state: 'accepted' as const })),
+      .map((appearanceId) => {
+        const waiting = draftAt.get(appearanceId);
+        const from = waiting && text !== null ? acceptedFrom(waiting.draft, waiting.text ?? '', text, null) : null;
+        // A text that has next to nothing of the draft is no edited draft.
+        const isFromDraft = from !== null && (by === 'drafter' || from.accepted!.changed < MOSTLY_NEW);
+        return {
+          ...{ collectionId, appearanceId, text, by, act, state: 'accepted' as const },
+          draft: isFromDraft ? from : null,
+          grade: isFromDraft ? waiting!.grade : null,
+          roundId: isFromDraft ? waiting!.roundId : null,
+        };
+      }),
   );
   // Who writes the words has read the draft.
   await closeWordings(tx, and(among(wording.appearanceId, known), eq(wording.state, 'draft'))!, act);
@@ -180,17 +213,43 @@ export async function rejectDrafts(collectionId: string, ids: readonly number[],
   return pictures.reduce((sum, p) => sum + p.places, 0);
 }
 
-/** Accepts the drafts that wait at appearances, as they stand; gives back how many there were. */
-export async function acceptDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
+/** How drafts are accepted. */
+export interface Acceptance {
+  /** Another text than the drafted ones; null for each as it stands. */
+  text?: string | null;
+  /** Who, as they call themselves. */
+  by?: string | null;
+}
+
+/**
+ * Accepts the drafts that wait at appearances. Those with gaps are left, because only a person can fill them; what was changed
+ * counts as a person's words, and how much of it was changed is kept.
+ *
+ * @returns at how many places
+ * @throws Error in words when the text given still has gaps
+ */
+export async function acceptDrafts(
+  collectionId: string,
+  ids: readonly number[],
+  act: string,
+  { text = null, by = null }: Acceptance = {},
+): Promise<number> {
+  if (text !== null) assertFilled(text);
   const pictures = await transactionWithJobs(async (tx) => {
-    const drafts = await tx.select().from(wording).where(waitingAt(collectionId, ids));
+    const waiting = await tx.select().from(wording).where(waitingAt(collectionId, ids));
+    const drafts = waiting.filter((d) => text !== null || !hasGaps(d.text ?? ''));
     await insertRows(
       tx,
       wording,
-      drafts.map(({ appearanceId, text, by, evidence }) => ({
-        ...{ collectionId, appearanceId, text, by, act, evidence },
-        state: 'accepted' as const,
-      })),
+      drafts.map(({ appearanceId, text: drafted, draft, grade, roundId }) => {
+        const accepted = acceptedFrom(draft, drafted ?? '', text ?? drafted ?? '', by);
+        return {
+          ...{ collectionId, appearanceId, act, grade, roundId, draft: accepted },
+          text: text ?? drafted,
+          by: isUnchanged(accepted) ? ('drafter' as const) : ('person' as const),
+          state: 'accepted' as const,
+        };
+      }),
     );
     const places = drafts.map((d) => d.appearanceId);
     await closeWordings(tx, and(among(wording.appearanceId, places), eq(wording.state, 'draft'))!, act);
@@ -199,6 +258,19 @@ export async function acceptDrafts(collectionId: string, ids: readonly number[],
   });
   announceChange({ collectionId, pictures: pictures.map((p) => p.id) });
   return pictures.reduce((sum, p) => sum + p.places, 0);
+}
+
+/** What is kept with words that came from a draft: who accepted it, and how much of it was changed. */
+function acceptedFrom(draft: DraftRecord | null, drafted: string, text: string, by: string | null): DraftRecord | null {
+  return draft && { ...draft, accepted: { by, drafted, changed: changedShare(drafted, text) } };
+}
+
+const isUnchanged = (draft: DraftRecord | null): boolean => (draft?.accepted?.changed ?? 0) === 0;
+
+/** @throws Error in words when a text still asks what only a person can say */
+function assertFilled(text: string | null): void {
+  const [gap] = text === null ? [] : gapsIn(text);
+  if (gap) throw new Error(`The text still asks “${gap.question}”. Answer it there first, or delete the question.`);
 }
 
 const waitingAt = (collectionId: string, ids: readonly number[]) =>

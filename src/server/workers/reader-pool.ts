@@ -137,6 +137,16 @@ export class ReaderPool {
     return Buffer.from(given(await this.processes.ask({ bytes, copy: true })) as Uint8Array);
   }
 
+  /**
+   * The picture as it is sent to a drafting service: JPEG.
+   *
+   * @param maxSide pixels of its longer side at most
+   * @throws Error when it cannot be drawn, with the reason in words
+   */
+  async viewToSend(bytes: Buffer, maxSide: number): Promise<Buffer> {
+    return Buffer.from(given(await this.processes.ask({ bytes, send: maxSide })) as Uint8Array);
+  }
+
   /** Lets go what is not needed for now. */
   rest(): void {
     this.threads.rest();

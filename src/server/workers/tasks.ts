@@ -17,6 +17,8 @@ export interface AnalysisTask {
   bytes: Buffer;
   /** Only a lighter copy is wanted. */
   copy?: true;
+  /** Only what is sent to a drafting service is wanted: pixels of its longer side at most. */
+  send?: number;
 }
 
 /** What a recogniser process is asked. */

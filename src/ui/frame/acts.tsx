@@ -100,12 +100,16 @@ export function ActsProvider({ collection, children }: Props) {
       if (turning.current) return;
       const s = strings.undo;
       const [from, to] = direction === 'undo' ? (['done', 'undone'] as const) : (['undone', 'done'] as const);
-      const last = stacks.current[from].at(-1);
-      if (!last) return setShown({ message: s.nothing[direction], can: null, href: null });
       turning.current = true;
+      // What is on its way to be saved is the last act, and is remembered once it is saved.
+      await savesDone();
+      const last = stacks.current[from].at(-1);
+      if (!last) {
+        turning.current = false;
+        return setShown({ message: s.nothing[direction], can: null, href: null });
+      }
       setShown({ message: s.doing[direction], can: null, href: null });
       try {
-        await savesDone();
         await fetchJson(`/api/collections/${collection}/acts/${last.act}`, {
           method: 'POST',
           body: JSON.stringify({ turn: direction }),

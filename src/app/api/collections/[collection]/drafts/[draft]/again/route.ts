@@ -1,0 +1,34 @@
+import { z } from 'zod';
+import { DrafterChoice } from '@/contract/drafting';
+import { draftPage } from '@/server/drafting/reading';
+import { draftNow } from '@/server/drafting/single-drafts';
+import { collectionOf } from '@/server/catalogue/collection-of';
+import { answering, HttpError } from '@/server/http/answers';
+
+export const dynamic = 'force-dynamic';
+
+const Wanted = z.object({
+  service: DrafterChoice,
+  hint: z.string().trim().max(400).nullable().default(null),
+  act: z.string().min(8).max(80),
+});
+
+/** Asks for another draft in place of one, with what an editor adds. */
+export const POST = (
+  request: Request,
+  context: { params: Promise<{ collection: string; draft: string }> },
+): Promise<Response> =>
+  answering(async () => {
+    const collection = await collectionOf(context);
+    const id = z.coerce
+      .number()
+      .int()
+      .positive()
+      .parse((await context.params).draft);
+    const wanted = Wanted.parse(await request.json());
+    const before = await draftPage(collection, id);
+    if (!before) throw new HttpError(404, 'This draft waits no more.');
+    const places = [before.appearanceId, ...before.places.filter((p) => p !== before.appearanceId)];
+    const draft = await draftNow(collection, places, wanted);
+    return Response.json({ drafted: draft !== null });
+  });

@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { ReadingView } from '@/contract/drafting';
+import { acceptClean } from '@/server/drafting/reading';
+import { collectionOf } from '@/server/catalogue/collection-of';
+import { answering } from '@/server/http/answers';
+
+export const dynamic = 'force-dynamic';
+
+const Wanted = z.object({
+  view: ReadingView,
+  by: z.string().trim().max(80).nullable().default(null),
+  act: z.string().min(8).max(80),
+});
+
+/** Accepts all drafts in which nothing was found, once a sample was read. */
+export const POST = (request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> =>
+  answering(async () => {
+    const collection = await collectionOf(context);
+    const { view, by, act } = Wanted.parse(await request.json());
+    return Response.json({ places: await acceptClean(collection, view, by, act) });
+  });

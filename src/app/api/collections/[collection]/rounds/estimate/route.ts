@@ -1,0 +1,13 @@
+import { RoundOrder } from '@/contract/drafting';
+import { estimateRound } from '@/server/drafting/rounds';
+import { collectionOf } from '@/server/catalogue/collection-of';
+import { answering } from '@/server/http/answers';
+
+export const dynamic = 'force-dynamic';
+
+/** What a round would do, cost and send. */
+export const POST = (request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> =>
+  answering(async () => {
+    const collection = await collectionOf(context);
+    return Response.json(await estimateRound(collection, RoundOrder.parse(await request.json())));
+  });

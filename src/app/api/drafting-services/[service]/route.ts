@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { ServiceSettings } from '@/contract/drafting';
+import { changeService, removeService } from '@/server/drafting/services';
+import { answering } from '@/server/http/answers';
+
+export const dynamic = 'force-dynamic';
+
+interface Context {
+  params: Promise<{ service: string }>;
+}
+
+const idIn = async ({ params }: Context) =>
+  z.coerce
+    .number()
+    .int()
+    .positive()
+    .parse((await params).service);
+
+/** Changes a drafting service; without `key`, the stored one stays. */
+export const PUT = (request: Request, context: Context): Promise<Response> =>
+  answering(async () => {
+    await changeService(await idIn(context), ServiceSettings.parse(await request.json()));
+    return new Response(null, { status: 204 });
+  });
+
+/** Removes a drafting service with its key. */
+export const DELETE = (_: Request, context: Context): Promise<Response> =>
+  answering(async () => {
+    await removeService(await idIn(context));
+    return new Response(null, { status: 204 });
+  });
