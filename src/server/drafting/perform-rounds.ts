@@ -141,13 +141,15 @@ class ServiceRound {
         state = signal.aborted ? 'running' : await stateOf(db, row.id);
         if (signal.aborted || state !== 'running' || this.stop) break;
         const room = service.atOnce + AHEAD - flying.size;
-        const isPaid = room > 0 && (await this.canPay(db));
-        const items = isPaid ? await claim(db, row.id, Math.min(room, service.atOnce), 0) : [];
-        const later = isPaid && items.length === 0 ? await claimAdapted(db, row, room) : [];
-        for (const item of [...items, ...later]) this.begin(item, label);
+        const reserved = room > 0 ? await this.reserve(db, room) : 0;
+        const items = reserved > 0 ? await claim(db, row.id, reserved, 0) : [];
+        const later = items.length === 0 && reserved > 0 ? await claimAdapted(db, row, reserved) : [];
+        const taken = [...items, ...later];
+        gateOf(service).reserved -= reserved - taken.length;
+        for (const item of taken) this.begin(item, label);
         if (flying.size === 0) {
-          if (!isPaid && room > 0) this.stop ??= await this.unpaid(db);
-          else if (items.length + later.length === 0) break;
+          if (reserved === 0) this.stop ??= await this.unpaid(db);
+          else if (taken.length === 0) break;
           continue;
         }
         await Promise.race([...flying, wait(LOOK_MS)]);
@@ -166,26 +168,39 @@ class ServiceRound {
       : close(row, 'done', null);
   }
 
-  /** Whether one more request stays within the budgets, of the round and of the month, with all that are under way. */
-  private async canPay(db: Queryable): Promise<boolean> {
+  /**
+   * Reserves so many drafts as stay within the budgets, of the round and of the month, with all that are under way; each may
+   * take two requests.
+   *
+   * @returns how many of `most`
+   */
+  private async reserve(db: Queryable, most: number): Promise<number> {
     const { row, service, flying } = this;
     const { budget } = row.order;
-    if (budget === null && service.monthlyBudget === null) return true;
-    const each = await expectedCost(db, service);
-    const spent = await spentIn(db, row.id);
-    if (budget !== null && spent + each * (flying.size + 1) > budget) return false;
-    if (service.monthlyBudget === null) return true;
-    return (await spentThisMonth(db, service.id)) + each * (gateOf(service).pending + 1) <= service.monthlyBudget;
+    const gate = gateOf(service);
+    const each = 2 * (await expectedCost(db, service));
+    const spent = budget === null ? 0 : await spentIn(db, row.id);
+    const inMonth = service.monthlyBudget === null ? 0 : await spentThisMonth(db, service.id);
+    // From here on nothing is waited for, so that two rounds do not reserve the same.
+    const left = (of: number | null, used: number, underWay: number) =>
+      of === null || each === 0 ? Infinity : Math.floor((of - used) / each) - underWay;
+    const n = Math.max(
+      0,
+      Math.min(most, left(budget, spent, flying.size), left(service.monthlyBudget, inMonth, gate.reserved)),
+    );
+    gate.reserved += n;
+    return n;
   }
 
+  /** Which budget does not allow another draft. */
   private async unpaid(db: Queryable): Promise<Message> {
     const { row, service } = this;
     const { budget } = row.order;
-    const each = await expectedCost(db, service);
+    const each = 2 * (await expectedCost(db, service));
     const isOwn = budget !== null && (await spentIn(db, row.id)) + each > budget;
     return isOwn
       ? { id: 'round.budget', values: { budget, currency: service.currency } }
-      : { id: 'round.monthly-budget', values: { budget: service.monthlyBudget!, currency: service.currency } };
+      : { id: 'round.monthly-budget', values: { budget: service.monthlyBudget ?? 0, currency: service.currency } };
   }
 
   private begin(item: Item, label: string): void {
@@ -196,7 +211,10 @@ class ServiceRound {
         this.stop ??= { id: 'round.failed', values: { message: plain(messageOf(error)) } };
         await putBack(item);
       })
-      .finally(() => this.flying.delete(flight));
+      .finally(() => {
+        gateOf(this.service).reserved--;
+        this.flying.delete(flight);
+      });
     this.flying.add(flight);
   }
 

@@ -17,8 +17,8 @@ export class ServiceGate {
   private readonly queue: PQueue;
   private heldUntil = 0;
   private timer: NodeJS.Timeout | null = null;
-  /** Requests that wait or run. */
-  pending = 0;
+  /** Drafts of rounds that are under way, for which money is set aside. */
+  reserved = 0;
 
   constructor({ atOnce, perMinute }: GateLimits) {
     const isFast = perMinute >= FAST;
@@ -31,12 +31,7 @@ export class ServiceGate {
 
   /** @throws what the task throws; the signal's reason when that ends it before its turn */
   async run<T>(task: () => Promise<T>, priority: number, signal: AbortSignal): Promise<T> {
-    this.pending++;
-    try {
-      return (await this.queue.add(task, { priority, signal })) as T;
-    } finally {
-      this.pending--;
-    }
+    return (await this.queue.add(task, { priority, signal })) as T;
   }
 
   /** Lets no request begin for so many milliseconds. */
