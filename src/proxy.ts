@@ -26,6 +26,8 @@ export function proxy(request: NextRequest): NextResponse {
     "font-src 'self'",
     "connect-src 'self'",
     "worker-src 'self'",
+    // Found pages, which may do nothing (`/found/…/page/…`).
+    "frame-src 'self'",
     "form-action 'self'",
     "base-uri 'none'",
     "frame-ancestors 'none'",

@@ -13,7 +13,6 @@ export const BulkWork = z.discriminatedUnion('kind', [
     reason: z.string().trim().min(1).max(400),
     by: z.string().trim().min(1).max(80),
   }),
-  z.object({ kind: z.literal('draft') }),
   z.object({ kind: z.literal('accept') }),
   z.object({ kind: z.literal('reject') }),
   z.object({
@@ -36,8 +35,8 @@ export const LEFT_OUT = [
   'names-control',
   'decorative-already',
   'says-it-already',
-  'has-text',
   'no-draft',
+  'has-gaps',
   'no-finding',
 ] as const;
 export type LeftOut = (typeof LEFT_OUT)[number];

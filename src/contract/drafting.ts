@@ -177,7 +177,7 @@ export const READING_ORDERS = ['surest', 'doubtful', 'page'] as const;
 /** Which drafts are read, and in which order. */
 export const ReadingView = z.object({
   /** Null for all that wait in the collection. */
-  round: z.coerce.number().int().positive().nullable().catch(null),
+  round: z.union([z.null(), z.coerce.number().int().positive()]).catch(null).default(null),
   order: z.enum(READING_ORDERS).catch('surest'),
 });
 export type ReadingView = z.infer<typeof ReadingView>;

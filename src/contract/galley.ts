@@ -188,6 +188,8 @@ export interface Counts {
   pages: number;
   todo: number;
   conflicts: number;
+  /** Places with a draft that nobody has read yet. */
+  drafts: number;
   /** Texts that wait for delivery. */
   delivery: number;
   /** The state of the collection's words that was counted. */

@@ -5,7 +5,6 @@ import { ignoreFindings } from '../audit/ignored';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
 import { bulkAct, wording } from '../db/schema';
-import { draftAppearances } from '../drafting/drafts';
 import { enqueue } from '../jobs/queue';
 import { acceptDrafts, rejectDrafts, saveTexts, settlePurpose } from '../wordings/wordings';
 import { planOf, replacedTexts } from './plan';
@@ -127,8 +126,6 @@ async function perform(collectionId: string, work: StoredWork, ids: number[], ac
       const { rule, reason, by } = work;
       return ignoreFindings({ collectionId, appearanceIds: ids, rule, reason, by, act });
     }
-    case 'draft':
-      return draftAppearances(collectionId, ids, act);
     case 'accept':
       return acceptDrafts(collectionId, ids, act);
     case 'reject':

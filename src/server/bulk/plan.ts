@@ -1,6 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm';
 import type { BulkPreview, BulkWork, LeftOut } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
+import { hasGaps } from '@/core/draft/draft';
 import { groupBy } from '@/core/group-by';
 import { replaceIn } from '@/core/words/replace';
 import { nameOf } from '../catalogue/lines';
@@ -28,7 +29,7 @@ export async function planOf(collectionId: string, target: Target, work: BulkWor
     kept: of.filter(keeps),
     out: { why, ids: of.filter((p) => !keeps(p)).map((p) => p.id) },
   });
-  const only = async (why: LeftOut, ids: Promise<Set<number>>): Promise<Plan> => {
+  const only = async (why: LeftOut, ids: Promise<{ has(id: number): boolean }>): Promise<Plan> => {
     const found = await ids;
     const { kept, out } = split(why, (p) => found.has(p.id));
     return { ids: kept.map((p) => p.id), leftOut: [out] };
@@ -39,11 +40,12 @@ export async function planOf(collectionId: string, target: Target, work: BulkWor
       const rest = split('decorative-already', (p) => p.state !== 'decorative', nameless.kept);
       return { ids: rest.kept.map((p) => p.id), leftOut: [nameless.out, rest.out] };
     }
-    case 'draft': {
-      const { kept, out } = split('has-text', (p) => p.state === 'missing');
-      return { ids: kept.map((p) => p.id), leftOut: [out] };
+    case 'accept': {
+      const drafts = await withDraft(db, all);
+      const { kept, out } = split('no-draft', (p) => drafts.has(p.id));
+      const rest = split('has-gaps', (p) => !hasGaps(drafts.get(p.id)!), kept);
+      return { ids: rest.kept.map((p) => p.id), leftOut: [out, rest.out] };
     }
-    case 'accept':
     case 'reject':
       return only('no-draft', withDraft(db, all));
     case 'ignore':
@@ -59,12 +61,13 @@ export async function planOf(collectionId: string, target: Target, work: BulkWor
   }
 }
 
-async function withDraft(db: Queryable, ids: readonly number[]): Promise<Set<number>> {
+/** The drafts that wait at some places, by place. */
+async function withDraft(db: Queryable, ids: readonly number[]): Promise<Map<number, string>> {
   const rows = await db
-    .selectDistinct({ id: wording.appearanceId })
+    .select({ id: wording.appearanceId, text: wording.text })
     .from(wording)
     .where(and(among(wording.appearanceId, ids), eq(wording.state, 'draft')));
-  return new Set(rows.map((r) => r.id));
+  return new Map(rows.map((r) => [r.id, r.text ?? '']));
 }
 
 async function withFinding(db: Queryable, ids: readonly number[], rule: string): Promise<Set<number>> {

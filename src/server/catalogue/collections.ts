@@ -150,6 +150,7 @@ async function count(collectionId: string): Promise<Omit<Counts, 'revision'>> {
       pictures: sql`count(*)`.mapWith(Number),
       appearances: sql`coalesce(sum(appearances), 0)`.mapWith(Number),
       todo: countOf('todo'),
+      drafts: sql`coalesce(sum(${picture.drafts}), 0)`.mapWith(Number),
     })
     .from(picture)
     .where(and(eq(picture.collectionId, collectionId), sql`${picture.appearances} > 0`));

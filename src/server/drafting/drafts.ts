@@ -3,6 +3,7 @@ import type { DraftRecord } from '@/contract/drafting';
 import { gradeOf, sharesNothing } from '@/core/draft/grade';
 import type { Draft } from '@/core/draft/draft';
 import { refreshPictures } from '../audit/picture-counts';
+import { raiseChanges } from '../catalogue/collection-state';
 import { announceChange } from '../changes';
 import { among, insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
@@ -134,6 +135,7 @@ export async function storeDrafts(
   );
   const pictures = tx.selectDistinct({ id: appearance.pictureId }).from(appearance).where(among(appearance.id, ids));
   await refreshPictures(tx, inArray(picture.id, pictures));
+  await raiseChanges(tx, collectionId);
 }
 
 /** Pictures of some appearances. */

@@ -235,25 +235,25 @@ function errorOf(error: unknown, service: ServiceRow): DraftingError {
     id: string,
     values: Message['values'] = {},
     hold: number | null = null,
-  ) => new DraftingError(code, { id: `drafting.${id}`, values: { host, service: service.name, ...values } }, hold);
+  ) => new DraftingError(code, { id, values: { host, service: service.name, ...values } }, hold);
   if (APICallError.isInstance(error) && error.statusCode !== undefined && error.statusCode >= 300) {
     const status = error.statusCode;
     const asked = retryAfterMs(error.responseHeaders?.['retry-after']);
-    if (status === 401 || status === 403) return because('key', 'key-refused', { status });
-    if (status === 402) return because('balance', 'balance');
-    if (status === 429) return because('busy', 'busy', {}, asked ?? USUAL_HOLD);
-    if (status >= 500) return because('service', 'failed', { status }, asked);
-    if (status === 404) return because('refused', 'not-there', { model: service.model });
-    return because('request', 'refused-request', { status });
+    if (status === 401 || status === 403) return because('key', 'drafting.key-refused', { status });
+    if (status === 402) return because('balance', 'drafting.balance');
+    if (status === 429) return because('busy', 'drafting.busy', {}, asked ?? USUAL_HOLD);
+    if (status >= 500) return because('service', 'drafting.failed', { status }, asked);
+    if (status === 404) return because('refused', 'drafting.not-there', { model: service.model });
+    return because('request', 'drafting.refused-request', { status });
   }
   for (let e: unknown = error; e instanceof Error; e = e.cause) {
-    if (e instanceof RefusedAddress) return because('refused', 'refused-address', { why: e.reason });
+    if (e instanceof RefusedAddress) return because('refused', 'drafting.refused-address', { why: e.reason });
     const { code } = e as NodeJS.ErrnoException;
     if (code === 'ECONNREFUSED' || code === 'ENOTFOUND' || code === 'EAI_AGAIN' || code === 'ETIMEDOUT')
-      return because('service', 'unreachable');
+      return because('service', 'drafting.unreachable');
   }
   // The answer began and was no whole one: cut off, or in another form.
-  return because('service', 'broken-answer');
+  return because('service', 'drafting.broken-answer');
 }
 
 /** Waits before another attempt, longer each time; ends early with the signal. */

@@ -267,7 +267,13 @@ class ServiceRound {
       },
     });
     const current = row.order.existing === 'improve' ? request.current : null;
-    const wish = { key: `detto-${row.act}-${item.id}-${item.retries}`, priority: 0, hint: null, wanted: row.order.wanted, current };
+    const wish = {
+      key: `detto-${row.act}-${item.id}-${item.retries}`,
+      priority: 0,
+      hint: null,
+      wanted: row.order.wanted,
+      current,
+    };
     for (let attempt = 1, holds = 0; ;) {
       try {
         return await drafter.draft(request, wish, own.signal);

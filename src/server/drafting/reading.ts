@@ -6,6 +6,7 @@ import { groupBy } from '@/core/group-by';
 import { SURE } from '@/core/model/picture-analysis';
 import { ownTitle } from '@/core/words/page-title';
 import { announceChange } from '../changes';
+import { raiseChanges } from '../catalogue/collection-state';
 import { heard, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
 import { among } from '../db/bulk';
@@ -220,6 +221,7 @@ export async function decideDrafts(
           .update(wording)
           .set({ draft: sql`${wording.draft} || ${rejected}::jsonb` })
           .where(among(wording.id, own));
+        await raiseChanges(tx, collectionId);
         return refreshPicturesOf(tx, await closeWordings(tx, among(wording.id, own), act));
       });
       announceChange({ collectionId, pictures: pictures.map((p) => p.id) });

@@ -24,10 +24,16 @@ for (let i = 0; i < COUNT; i++)
       .png()
       .toBuffer(),
   );
-const images = Array.from({ length: COUNT }, (_, i) => `<p>About number ${i}.</p><img src="p${i}.png" width=400 height=300>`);
+const images = Array.from(
+  { length: COUNT },
+  (_, i) => `<p>About number ${i}.</p><img src="p${i}.png" width=400 height=300>`,
+);
 writeFileSync(path.join(site, 'index.html'), `<html lang="en"><title>Pictures in tones</title>${images.join('')}`);
 // The first again in a like context, and with words.
-writeFileSync(path.join(site, 'more.html'), `<html lang="en"><title>More</title>${images[0]}<img src="p1.png" alt="Blue sea">`);
+writeFileSync(
+  path.join(site, 'more.html'),
+  `<html lang="en"><title>More</title>${images[0]}<img src="p1.png" alt="Blue sea">`,
+);
 
 await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
@@ -38,7 +44,8 @@ const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { undoAct } = await import('../wordings/acts');
 const { saveWords } = await import('../wordings/wordings');
 const { addService, changeService, listServices } = await import('./services');
-const { estimateRound, listRounds, pauseRound, resumeRound, retryFailures, startRound, stopRound } = await import('./rounds');
+const { estimateRound, listRounds, pauseRound, resumeRound, retryFailures, startRound, stopRound } =
+  await import('./rounds');
 const { acceptClean, decideDrafts, draftPage, draftingFigures, readingList } = await import('./reading');
 const { draftNow } = await import('./single-drafts');
 const { EVERYTHING } = await import('@/contract/galley');
@@ -62,9 +69,13 @@ const settings = (more: object = {}) =>
     ...more,
   });
 const control = async (body: object = { reset: true }) =>
-  (await (
-    await fetch(`http://127.0.0.1:${port}/control`, { method: 'POST', body: JSON.stringify(body) })
-  ).json()) as { requests: number; answered: number; repeated: number; pictures: Record<string, number>; atOnce: number };
+  (await (await fetch(`http://127.0.0.1:${port}/control`, { method: 'POST', body: JSON.stringify(body) })).json()) as {
+    requests: number;
+    answered: number;
+    repeated: number;
+    pictures: Record<string, number>;
+    atOnce: number;
+  };
 const order = (more: Partial<RoundOrder> = {}) => Order.parse({ target: ALL, service: id, ...more });
 const roundNow = async (of: number) => (await listRounds(collection)).find((r) => r.id === of)!;
 const over = async (of: number) => {
@@ -73,7 +84,10 @@ const over = async (of: number) => {
 };
 const drafts = async () => {
   const db = await database();
-  return db.select().from(wording).where(and(eq(wording.collectionId, collection), eq(wording.state, 'draft')));
+  return db
+    .select()
+    .from(wording)
+    .where(and(eq(wording.collectionId, collection), eq(wording.state, 'draft')));
 };
 const clear = async () => {
   for (const r of await listRounds(collection)) await undoAct(collection, r.act);
@@ -113,12 +127,20 @@ test('an estimate says how many, what is left out, what it costs and what would 
 
 test('a round asks about each picture once, keeps drafts with their origin and cost, and is undone by one act', async () => {
   const own = await startRound(collection, order(), false);
-  expect(await over(own)).toMatchObject({ state: 'done', total: COUNT, drafted: COUNT, failures: [], toRead: COUNT + 1 });
+  expect(await over(own)).toMatchObject({
+    state: 'done',
+    total: COUNT,
+    drafted: COUNT,
+    failures: [],
+    toRead: COUNT + 1,
+  });
   const counts = await control({});
   expect(counts).toMatchObject({ answered: COUNT, repeated: 0 });
   expect(Object.values(counts.pictures)).toEqual(Array(COUNT).fill(1));
   const [draft] = await drafts();
-  expect(draft!.draft).toMatchObject({ origin: { service: 'Harbour', model: DEMO_MODEL, prompt: '1.0', currency: 'EUR' } });
+  expect(draft!.draft).toMatchObject({
+    origin: { service: 'Harbour', model: DEMO_MODEL, prompt: '1.0', currency: 'EUR' },
+  });
   expect(draft!.draft!.origin.cost).toBeGreaterThan(0);
   expect((await roundNow(own)).spent).toBeCloseTo((await listServices())[0]!.spent, 8);
   await undoAct(collection, (await roundNow(own)).act);
@@ -151,16 +173,22 @@ test('a service that asks to be left alone is left alone by all, and then asked 
 
 test('what fails and what cannot be read is said by reason, and asked again when a person wants that', async () => {
   await control({ fault: 'malformed', times: 2 });
-  const one = await draftNow(collection, [(await placeOf('p3.png'))!], { service: id, hint: null, act: 'act-single-1' }).catch(
-    (error: { reason: object }) => error.reason,
-  );
+  const one = await draftNow(collection, [(await placeOf('p3.png'))!], {
+    service: id,
+    hint: null,
+    act: 'act-single-1',
+  }).catch((error: { reason: object }) => error.reason);
   expect(one).toMatchObject({ id: 'drafting.unreadable' });
   // Asked once more, and no third time.
   expect((await control({ reset: true })).requests).toBe(0);
   await control({ fault: 'prose', times: 2 * COUNT });
   const own = await startRound(collection, order(), false);
   const seen = await over(own);
-  expect(seen).toMatchObject({ state: 'done', drafted: 0, failures: [{ reason: { id: 'drafting.unreadable' }, items: COUNT }] });
+  expect(seen).toMatchObject({
+    state: 'done',
+    drafted: 0,
+    failures: [{ reason: { id: 'drafting.unreadable' }, items: COUNT }],
+  });
   expect((await control({})).requests).toBe(2 * COUNT);
   await retryFailures(collection, own);
   expect(await over(own)).toMatchObject({ state: 'done', drafted: COUNT, failures: [] });
@@ -187,9 +215,12 @@ test('a budget stops a round before it is spent, and the month’s budget holds 
   expect(seen.done).toBeGreaterThanOrEqual(3);
   await clear();
   const db = await database();
-  const [{ spent }] = (await listServices()) as [{ spent: number }];
+  const { spent } = (await listServices())[0]!;
   await db.update(serviceTable).set({ monthlyBudget: spent + each * 5.5 });
-  const both = [await startRound(collection, order(), false), await startRound(collection, order({ existing: 'replace' }), false)];
+  const both = [
+    await startRound(collection, order(), false),
+    await startRound(collection, order({ existing: 'replace' }), false),
+  ];
   await jobsIdle();
   for (const r of both) expect((await roundNow(r)).reason).toMatchObject({ id: 'round.monthly-budget' });
   expect((await listServices())[0]!.spent).toBeLessThanOrEqual(spent + each * 5.5);
@@ -201,7 +232,11 @@ test('paused, nothing more is asked; stopped, it is over; a single draft overtak
   await control({ delayMs: 150 });
   const own = await startRound(collection, order(), false);
   await until(async () => (await roundNow(own)).done >= 2);
-  const single = await draftNow(collection, [(await placeOf('p1.png', 'Blue sea'))!], { service: id, hint: null, act: 'act-single-2' });
+  const single = await draftNow(collection, [(await placeOf('p1.png', 'Blue sea'))!], {
+    service: id,
+    hint: null,
+    act: 'act-single-2',
+  });
   expect(single).not.toBeNull();
   expect((await roundNow(own)).state).toBe('running');
   await pauseRound(collection, own);
@@ -239,10 +274,23 @@ test('drafts are read: accepted, edited, rejected with a reason; the sample come
   const page = (await draftPage(collection, items[0]!.id))!;
   expect(page).toMatchObject({ state: 'missing', limit: 100, record: { origin: { service: 'Harbour' } } });
   await expect(acceptClean(collection, ANY, null, 'act-clean-0')).rejects.toThrow('Read at least 5');
-  expect(await decideDrafts(collection, items[0]!.ids, { kind: 'accept', by: 'Ada' }, 'act-read-01')).toBe(items[0]!.ids.length);
-  expect(await decideDrafts(collection, items[1]!.ids, { kind: 'accept', text: `${items[1]!.text} today`, by: null }, 'act-read-02')).toBe(items[1]!.ids.length);
-  expect(await decideDrafts(collection, items[2]!.ids, { kind: 'reject', reason: 'too-vague' }, 'act-read-03')).toBe(items[2]!.ids.length);
-  expect(await decideDrafts(collection, items[3]!.ids, { kind: 'decorative', by: null }, 'act-read-04')).toBe(items[3]!.ids.length);
+  expect(await decideDrafts(collection, items[0]!.ids, { kind: 'accept', by: 'Ada' }, 'act-read-01')).toBe(
+    items[0]!.ids.length,
+  );
+  expect(
+    await decideDrafts(
+      collection,
+      items[1]!.ids,
+      { kind: 'accept', text: `${items[1]!.text} today`, by: null },
+      'act-read-02',
+    ),
+  ).toBe(items[1]!.ids.length);
+  expect(await decideDrafts(collection, items[2]!.ids, { kind: 'reject', reason: 'too-vague' }, 'act-read-03')).toBe(
+    items[2]!.ids.length,
+  );
+  expect(await decideDrafts(collection, items[3]!.ids, { kind: 'decorative', by: null }, 'act-read-04')).toBe(
+    items[3]!.ids.length,
+  );
   await expect(
     decideDrafts(collection, items[4]!.ids, { kind: 'accept', text: 'A ‹what?› at sea', by: null }, 'act-read-05'),
   ).rejects.toThrow('still asks “what?”');
@@ -264,7 +312,13 @@ test('drafts are read: accepted, edited, rejected with a reason; the sample come
 test('a draft with gaps is not accepted as it stands, and no text with one is saved', async () => {
   const place = (await placeOf('p2.png'))!;
   await expect(
-    saveWords({ collectionId: collection, appearanceIds: [place], text: '‹who?› on deck', act: 'act-gaps-01', by: 'person' }),
+    saveWords({
+      collectionId: collection,
+      appearanceIds: [place],
+      text: '‹who?› on deck',
+      act: 'act-gaps-01',
+      by: 'person',
+    }),
   ).rejects.toThrow('still asks “who?”');
 });
 
@@ -274,9 +328,9 @@ test('no key, no picture and no text of a page is in what a service is shown as,
   const db = await database();
   const [row] = await db.select().from(serviceTable);
   expect(row!.key).not.toContain(DEMO_KEY);
-  await expect(changeService(id, { ...settings({ address: 'https://elsewhere.example/v1' }), key: undefined })).rejects.toThrow(
-    'leads to another host',
-  );
+  await expect(
+    changeService(id, { ...settings({ address: 'https://elsewhere.example/v1' }), key: undefined }),
+  ).rejects.toThrow('leads to another host');
 });
 
 async function placeOf(src: string, alt?: string): Promise<number | undefined> {

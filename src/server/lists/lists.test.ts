@@ -283,7 +283,6 @@ describe('an act on many places', () => {
     [{ kind: 'words', text: 'One text' }, 5],
     [{ kind: 'purpose', purpose: 'complex' }, 5],
     [{ kind: 'ignore', rule: 'no-alt', reason: 'Later', by: 'Ann' }, 2],
-    [{ kind: 'draft' }, 2],
     [{ kind: 'accept' }, 0],
   ] as const)('%j is done in as many places as it said', async (work, places) => {
     expect((await previewBulk(id, all, work)).places).toBe(places);

@@ -9,6 +9,7 @@ import { groupBy } from '@/core/group-by';
 import { withTexts, writtenWords } from '@/core/model/wording';
 import { auditChanged } from '../audit/audit-changes';
 import { recordSteps } from '../catalogue/act-steps';
+import { raiseChanges } from '../catalogue/collection-state';
 import { announceChange } from '../changes';
 import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
 import { among, insertRows, storable } from '../db/bulk';
@@ -207,6 +208,7 @@ export async function applyHistory(tx: Queryable, collectionId: string, ids: rea
 export async function rejectDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
   const pictures = await transactionWithJobs(async (tx) => {
     const closed = await closeWordings(tx, waitingAt(collectionId, ids), act);
+    await raiseChanges(tx, collectionId);
     return refreshPicturesOf(tx, closed);
   });
   announceChange({ collectionId, pictures: pictures.map((p) => p.id) });

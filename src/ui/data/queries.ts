@@ -1,6 +1,15 @@
 import { queryOptions } from '@tanstack/react-query';
 import type { Conflict } from '@/contract/conflict';
 import type { DeskPicture } from '@/contract/desk';
+import type {
+  DraftingFigures,
+  DraftingPlan,
+  DraftPage,
+  ReadingList,
+  ReadingView,
+  Round,
+  Service,
+} from '@/contract/drafting';
 import type { Counts, FacetChoice, FacetName, GalleyView, Lines, Queue, SavedView } from '@/contract/galley';
 import { asQuery } from '../galley/address';
 
@@ -92,7 +101,50 @@ export const queries = {
       queryKey: [collection, 'views'],
       queryFn: ({ signal }) => fetchJson<SavedView[]>(`${of(collection)}/views`, { signal }),
     }),
+
+  rounds: (collection: string) =>
+    queryOptions({
+      queryKey: [collection, 'rounds'],
+      queryFn: ({ signal }) => fetchJson<Round[]>(`${of(collection)}/rounds`, { signal }),
+    }),
+
+  /** The drafting services; they belong to no collection. */
+  services: () =>
+    queryOptions({
+      queryKey: ['drafting-services'],
+      queryFn: ({ signal }) => fetchJson<Service[]>('/api/drafting-services', { signal }),
+    }),
+
+  drafting: (collection: string) =>
+    queryOptions({
+      queryKey: [collection, 'drafting'],
+      queryFn: ({ signal }) => fetchJson<DraftingSettings>(`${of(collection)}/drafting`, { signal }),
+    }),
+
+  reading: (collection: string, { round, order }: ReadingView) =>
+    queryOptions({
+      queryKey: [collection, 'reading', round, order],
+      queryFn: ({ signal }) => {
+        const query = new URLSearchParams({ order, ...(round === null ? {} : { round: String(round) }) });
+        return fetchJson<ReadingList>(`${of(collection)}/drafts?${query}`, { signal });
+      },
+    }),
+
+  draft: (collection: string, id: number) =>
+    queryOptions({
+      queryKey: [collection, 'draft', id],
+      queryFn: ({ signal }) => fetchJson<DraftPage>(`${of(collection)}/drafts/${id}`, { signal }),
+    }),
 };
+
+/** How drafting goes for a collection, and what became of its drafts. */
+export interface DraftingSettings {
+  instructions: { version: number; instructions: string };
+  usual: string;
+  history: { version: number; instructions: string; at: string }[];
+  figures: DraftingFigures[];
+  plan: DraftingPlan;
+}
 
 /** Lines that are fetched at a time. */
 export const WINDOW = 100;

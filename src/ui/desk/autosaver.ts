@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { hasGaps } from '@/core/draft/draft';
 
 const PAUSE_MS = 700;
 const RETRY_MS = 4000;
@@ -150,7 +151,8 @@ export class Autosaver {
   }
 
   private async keep(): Promise<void> {
-    if (!this.dirty) return;
+    // What still asks something is nobody's words yet; the browser keeps it until it is filled.
+    if (!this.dirty || hasGaps(this.state.value.text)) return;
     this.dirty = false;
     this.set({ status: 'keeping' });
     try {

@@ -155,6 +155,7 @@ describe('the draft', () => {
       },
     ],
     missing: { id: 'question.seen' },
+    ...{ decorative: false, confidence: 0.5, uncertain: [], other: {} },
   };
 
   test('shows what it was made from, what a person has to add, and is accepted by one button', async () => {

@@ -5,6 +5,7 @@ import type { DeskPicture } from '@/contract/desk';
 import type { GalleyView } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import type { AppliedFix } from '@/core/model/finding';
+import { gapsIn, hasGaps } from '@/core/draft/draft';
 import { withLines } from '@/core/words/long-description';
 import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
@@ -166,6 +167,14 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     .map((p) => p.id);
   const namesControl = shown.reading.context.control?.text === '';
 
+  /** Selects the first part of a text that a person has to fill, so that writing fills it. */
+  const selectGap = (of: string): boolean => {
+    const [gap] = gapsIn(of);
+    if (!gap) return false;
+    writing.current?.focus();
+    writing.current?.setSelectionRange(gap.start, gap.end);
+    return true;
+  };
   /** Somebody has to choose first. */
   const isHeldBack = (): boolean => {
     if (!savers.some((one) => one.get().status === 'conflict')) return false;
@@ -174,6 +183,8 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   };
   const go = (to: 'next' | 'previous', how?: 'write' | 'look') => {
     if (isHeldBack()) return;
+    // Whoever saves what still asks something is shown where.
+    if (how === 'write' && to === 'next' && selectGap(text)) return say(strings.desk.fillGaps);
     // It is saved behind; from now on it can be undone all the same.
     if (saver.currentAct) remember({ what: strings.undo.altText(name), act: saver.currentAct, href: own });
     // Before the next picture is drawn, nothing has the focus; who steps on then was writing.
@@ -202,11 +213,13 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     );
     void refetch();
   };
-  const draft = shown.waitingDraft ?? data.draft?.text ?? null;
+  const draft = shown.waitingDraft ?? (data.draft?.decorative ? '' : (data.draft?.text ?? null));
   const acceptDraft = () => {
     if (draft === null) return say(strings.desk.noDraft);
+    if (draft === '') return void markDecorative();
     put(draft, 'drafter');
-    say(strings.desk.accepted(draft));
+    say(hasGaps(draft) ? strings.desk.fillGaps : strings.desk.accepted(draft));
+    selectGap(draft);
   };
   const apply = async (fix: AppliedFix) => {
     if (fix.kind === 'mark decorative') await markDecorative();

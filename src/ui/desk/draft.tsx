@@ -17,7 +17,7 @@ interface Props {
 /** What a machine can say from what is known around the picture, with the evidence for it. */
 export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
   const s = strings.desk;
-  const text = place.waitingDraft ?? draft?.text ?? null;
+  const text = place.waitingDraft ?? (draft?.decorative ? '' : (draft?.text ?? null));
   const evidence = (draft?.evidence ?? []).map(
     (e) => `${s.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`,
   );
@@ -33,12 +33,10 @@ export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
         <h2 id="draft" className="sr-only">
           {s.draft}
         </h2>
-        {text === null && draft?.missing?.id !== 'question.decorative' && (
-          <p className="text-[14px] text-ink-2">{s.noDraft}</p>
-        )}
+        {text === null && <p className="text-[14px] text-ink-2">{s.noDraft}</p>}
         {text !== null && (
           <p className="text-[18px] leading-[1.4]">
-            <Heard text={text} lang={lang} />
+            {text === '' ? strings.reading.decorative : <Heard text={text} lang={lang} />}
           </p>
         )}
         {draft?.missing && <p className="mt-0.5 text-[13px] text-look">{strings.message(draft.missing)}</p>}
@@ -48,7 +46,7 @@ export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
           </p>
         )}
       </div>
-      {text !== null && !isTaken && (
+      {text !== null && !isTaken && !(text === '' && place.state === 'decorative') && (
         <KeyButton command="text.accept-draft" className="link self-start text-[14px]" onClick={accept}>
           {s.accept}
         </KeyButton>

@@ -61,6 +61,7 @@ function PlaceList({ id, counts: opened }: { id: string; counts: Counts }) {
     ['brief', s.brief, null],
     ['galley', s.galley, counts.pictures],
     ['desk', s.desk, counts.todo],
+    ['rounds', s.rounds, counts.drafts > 0 ? counts.drafts : null],
     ['delivery', s.delivery, counts.delivery],
     ['survey', s.survey, null],
     ['rules', s.rules, null],

@@ -219,6 +219,7 @@ describe('while it is done', () => {
         <SelectionBar
           {...{ selected: 3, total: 40_000, share }}
           ask={(kind) => void perform(TARGET, { kind: kind as 'decorative' })}
+          draft={() => acts.say('draft')}
           all={() => acts.say('all')}
           none={() => acts.say('none')}
         />

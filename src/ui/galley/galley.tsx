@@ -12,6 +12,7 @@ import { dropQueues } from '../desk/desk-queue';
 import { useActs } from '../frame/acts';
 import { commandOf, useCommands } from '../keys/use-commands';
 import type { Command } from '../keys/commands';
+import { RoundDialog } from '../rounds/round-dialog';
 import { strings } from '../strings';
 import { asQuery, deskHref, galleyHref, printHref } from './address';
 import { BulkDialog, type BulkKind } from './bulk-dialog';
@@ -77,7 +78,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
   const [column, setColumn] = useState(WORDS);
   const [editing, setEditing] = useState<number | null>(null);
   const [selection, setSelection] = useState<Selection>(NONE);
-  const [asking, setAsking] = useState<BulkKind | 'replace' | null>(null);
+  const [asking, setAsking] = useState<BulkKind | 'replace' | 'round' | null>(null);
   const anchor = useRef(0);
   const grid = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
@@ -305,6 +306,9 @@ export function Galley({ collection, opened, rules, actions }: Props) {
         <button type="button" className="link" onClick={() => setAsking('replace')}>
           {strings.replace.open}
         </button>
+        <button type="button" className="link" onClick={() => setAsking('round')}>
+          {strings.rounds.start}
+        </button>
         <ListMenu collection={collection} view={view} />
       </Sentence>
       {(selected > 0 || share !== null) && (
@@ -313,6 +317,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
           total={total}
           share={share}
           ask={setAsking}
+          draft={() => setAsking('round')}
           all={() => setSelection(ALL)}
           none={() => {
             setSelection(NONE);
@@ -385,7 +390,8 @@ export function Galley({ collection, opened, rules, actions }: Props) {
           close={() => setAsking(null)}
         />
       )}
-      {asking !== null && asking !== 'replace' && (
+      {asking === 'round' && <RoundDialog collection={collection} target={target} close={() => setAsking(null)} />}
+      {asking !== null && asking !== 'replace' && asking !== 'round' && (
         <BulkDialog
           collection={collection}
           kind={asking}

@@ -125,7 +125,7 @@ export function GalleyLine(props: Props) {
           <p className="mt-2 text-[13.5px]">
             <span className="text-ink-2">{s.draftWaits}: </span>
             <span className="text-[16px]">
-              <Heard text={line.draft} lang={line.lang} />
+              {line.draft === '' ? strings.reading.decorative : <Heard text={line.draft} lang={line.lang} />}
             </span>{' '}
             <span className="fixes">
               <button type="button" className="link" onClick={() => acts.accept(line)}>

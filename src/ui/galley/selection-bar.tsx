@@ -8,14 +8,16 @@ interface Props {
   /** How far an act on many places is, from 0 to 1; null while nothing is done. */
   share: number | null;
   ask(kind: BulkKind): void;
+  /** Asks how a round over the selection is to go. */
+  draft(): void;
   all(): void;
   none(): void;
 }
 
-const KINDS: readonly BulkKind[] = ['decorative', 'words', 'purpose', 'ignore', 'draft', 'accept', 'reject'];
+const KINDS: readonly BulkKind[] = ['decorative', 'words', 'purpose', 'ignore', 'accept', 'reject'];
 
 /** How many lines are selected, and what can be done with them. */
-export function SelectionBar({ selected, total, share, ask, all, none }: Props) {
+export function SelectionBar({ selected, total, share, ask, draft, all, none }: Props) {
   const s = strings.galley;
   return (
     <section aria-label={s.selection} className="bar sticky top-0 z-10 bg-paper">
@@ -30,6 +32,9 @@ export function SelectionBar({ selected, total, share, ask, all, none }: Props) 
           {strings.bulk.title[kind]} …
         </button>
       ))}
+      <button type="button" className="link" onClick={draft}>
+        {strings.rounds.start}
+      </button>
       <button type="button" className="link" onClick={none}>
         {s.unpick}
       </button>

@@ -33,7 +33,16 @@ const RULES = [
   { id: 'overlong', title: 'Alt text too long', outcome: 'advice' as const },
   { id: 'stuffed', title: 'Keyword stuffing', outcome: 'cantTell' as const },
 ];
-const counts = { pictures: 71, appearances: 119, pages: 19, todo: 44, conflicts: 0, delivery: 0, revision: 1 };
+const counts = {
+  pictures: 71,
+  appearances: 119,
+  pages: 19,
+  todo: 44,
+  conflicts: 0,
+  drafts: 0,
+  delivery: 0,
+  revision: 1,
+};
 
 const show = (view: Partial<GalleyView> = {}) => {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });

@@ -87,7 +87,7 @@ export function useBulk(collection: string) {
       follow(
         {
           what: strings.bulk.what[work.kind],
-          done: (places) => strings.bulk.done[work.kind](strings.places(places), places),
+          done: (places) => strings.bulk.done[work.kind](strings.places(places)),
         },
         (act) => post<BulkState>(collection, { target, work, act }),
       ),

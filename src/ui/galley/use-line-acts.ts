@@ -81,6 +81,7 @@ export function useLineActs(
     accept: (l) =>
       void perform(async (act) => {
         const places = await actions.answerDrafts(collection, lineTarget(l), 'accept', act);
+        if (places === 0) return [strings.undo.gaps, null];
         return [
           strings.undo.worded(strings.places(places)),
           { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) },

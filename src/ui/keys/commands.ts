@@ -26,6 +26,13 @@ export const COMMANDS = {
   'desk.previous': ['Alt+ArrowUp'],
   'desk.save-and-next': ['Control+Enter'],
   'desk.write': ['F2'],
+  'reading.accept': ['Enter'],
+  'reading.edit': ['F2'],
+  'reading.reject': ['Delete', 'Backspace'],
+  'reading.again': ['F4'],
+  'reading.page': ['F9'],
+  'reading.skip': ['ArrowRight'],
+  'reading.back': ['ArrowLeft'],
   'text.decorative': ['Alt+0'],
   'text.accept-draft': ['Alt+Enter'],
   'text.hear': ['F8'],
@@ -36,9 +43,9 @@ export const COMMANDS = {
 
 export type Command = keyof typeof COMMANDS;
 
-/** Where a command acts: in the Galley, at the Desk, wherever a text is worded, everywhere. */
-export type CommandPlace = 'galley' | 'desk' | 'text' | 'all';
-export const PLACES: readonly CommandPlace[] = ['desk', 'text', 'all', 'galley'];
+/** Where a command acts: in the Galley, at the Desk, where drafts are read, wherever a text is worded, everywhere. */
+export type CommandPlace = 'galley' | 'desk' | 'reading' | 'text' | 'all';
+export const PLACES: readonly CommandPlace[] = ['desk', 'text', 'reading', 'all', 'galley'];
 
 export const placeOf = (command: Command): CommandPlace => command.split('.')[0] as CommandPlace;
 

@@ -10,7 +10,13 @@ interface Props {
   about?: string;
   wide?: boolean;
   /** What the button that ends it does, and whether it can be done. */
-  submit: { label: string; can: boolean; run(): void };
+  submit: {
+    label: string;
+    can: boolean;
+    /** It closes only once what it does has worked: whoever runs it closes it. */
+    stays?: boolean;
+    run(): void;
+  };
   close(): void;
   children: ReactNode;
 }
@@ -22,7 +28,7 @@ export function Modal({ title, about, wide = false, submit, close, children }: P
     // React's events go through the portal to a form that the dialog was opened from.
     event.stopPropagation();
     if (!submit.can) return;
-    close();
+    if (!submit.stays) close();
     submit.run();
   };
   return (

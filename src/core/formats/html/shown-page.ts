@@ -1,0 +1,38 @@
+/** A start tag of a picture in the source of a page. */
+export interface ShownTag {
+  /** UTF-16 code units in the decoded source, half open. */
+  start: number;
+  end: number;
+  /** Where its picture can be shown from; null for one that cannot. */
+  src: string | null;
+  /** It is the one that is looked for. */
+  isHere: boolean;
+}
+
+/** Id of the picture that is looked for. */
+export const HERE = 'detto-here';
+
+/**
+ * The source of a page as it can be shown apart from its site: its pictures come from here, and one is outlined. Of attributes
+ * with one name the first counts (HTML Living Standard, 13.2.5.33), so what is put first stands for what the page has.
+ *
+ * @param tags in any order; those that overlap another are left as they are
+ */
+export function shownPage(source: string, tags: readonly ShownTag[]): string {
+  let out = '';
+  let at = 0;
+  for (const { start, end, src, isHere } of [...tags].sort((a, b) => a.start - b.start)) {
+    if (start < at || end > source.length) continue;
+    const name = /^<[a-z][^\s/>]*/i.exec(source.slice(start, end))?.[0];
+    if (!name) continue;
+    const shown = /^<(?:img|input|image)$/i.test(name)
+      ? ` src="${src ?? ''}" srcset=""`
+      : /^<source$/i.test(name)
+        ? ' srcset="" media="not all"'
+        : '';
+    const here = isHere ? ` id="${HERE}" style="outline: 4px solid #243f8f; outline-offset: 3px"` : '';
+    out += source.slice(at, start) + name + shown + here + source.slice(start + name.length, end);
+    at = end;
+  }
+  return out + source.slice(at);
+}
