@@ -5,6 +5,7 @@ import { ListFormat } from '@/server/lists/list-table';
 
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
        npm run -s detto -- list <folder | file | address> [options]
+       npm run -s detto -- draft <folder | file | address> [options]
        npm run -s detto -- doctor [--fix] [--data FOLDER]
 
 Options of audit:
@@ -27,6 +28,14 @@ List takes the pictures away as a table, and brings the texts of such a table ba
   --from TABLE         a table that was edited elsewhere: its column “New alt text” is put into the pages of a folder,
                        and the pages that change are written below the folder --out; the originals stay as they are
 
+Draft proposes alt texts from what is known of each picture and its place, or by a service. It takes the options of audit but for
+--fail-on and --read-text, and these:
+  --service FILE       a service that sees the pictures: JSON, described in docs/drafting.md; without it, nothing is sent anywhere
+  --offline            nothing is sent anywhere (default)
+  --only WHICH         all (default), or missing: no alt text, a blank one, a file name or a placeholder
+  --no-read-text       do not read what is written in the pictures
+  --consent HOST       agree that pictures are sent to this host, which is on another machine
+
 Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
 packs, who may read it.
   --fix                fix what can be fixed; damaged files are fetched again by the next survey
@@ -34,7 +43,7 @@ packs, who may read it.
 
   --help               this text
 
-Exit codes: 0 clean, 1 findings at or above the level, or a folder to be fixed, 2 could not run.`;
+Exit codes: 0 clean, 1 findings at or above the level, a folder to be fixed, or pictures that could not be drafted, 2 could not run.`;
 
 const Options = z.object({
   target: z.string().min(1),
@@ -67,7 +76,15 @@ const ListOnly = z.object({
 });
 export type ListOptions = z.infer<typeof ListOnly>;
 
+const DraftOnly = z.object({
+  service: z.string().min(1).optional(),
+  only: z.enum(['all', 'missing']).default('all'),
+  consent: z.string().min(1).optional(),
+});
+export type DraftOptions = z.infer<typeof DraftOnly>;
+
 export type Call =
+  | { command: 'draft'; options: AuditOptions; draft: DraftOptions }
   | { command: 'audit'; options: AuditOptions }
   | { command: 'list'; options: AuditOptions; list: ListOptions }
   | { command: 'doctor'; options: DoctorOptions };
@@ -90,6 +107,10 @@ export function readArguments(args: string[]): Call | null {
         'allow-host': { type: 'string', multiple: true },
         reading: { type: 'string' },
         'read-text': { type: 'boolean' },
+        'no-read-text': { type: 'boolean' },
+        service: { type: 'string' },
+        offline: { type: 'boolean' },
+        consent: { type: 'string' },
         style: { type: 'string' },
         fix: { type: 'boolean' },
         data: { type: 'string' },
@@ -111,7 +132,7 @@ export function readArguments(args: string[]): Call | null {
     if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
     return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
   }
-  if (command !== 'audit' && command !== 'list')
+  if (command !== 'audit' && command !== 'list' && command !== 'draft')
     throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
   if (!target) throw new UsageError(`Say what to ${command}: a folder, a file or an address.`);
   if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
@@ -122,7 +143,7 @@ export function readArguments(args: string[]): Call | null {
     maxPages: values['max-pages'],
     maxDepth: values['max-depth'],
     reading: values.reading,
-    readText: values['read-text'],
+    readText: command === 'draft' ? !values['no-read-text'] : values['read-text'],
     style: values.style,
     allowHosts: values['allow-host'],
   });
@@ -134,7 +155,14 @@ export function readArguments(args: string[]): Call | null {
       throw new UsageError('Say with --out into which folder the changed pages go.');
     return { command, options: options.data, list: list.data };
   }
-  const issue = (options.error ?? list.error!).issues[0]!;
+  const { service, consent } = values;
+  const draft = DraftOnly.safeParse({ service, only, consent });
+  if (options.success && draft.success && command === 'draft') {
+    if (service !== undefined && values.offline)
+      throw new UsageError('A service is not offline: give --service or --offline, not both.');
+    return { command, options: options.data, draft: draft.data };
+  }
+  const issue = (options.error ?? (command === 'draft' ? draft.error : list.error)!).issues[0]!;
   const flag = String(issue.path[0]).replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
   throw new UsageError(`--${flag}: ${issue.message}.`);
 }

@@ -17,6 +17,7 @@ import { ReaderPool, Recogniser } from '@/server/workers/reader-pool';
 import type { AnalysisResult } from '@/server/workers/tasks';
 import { strings } from '@/ui/strings';
 import type { AuditOptions } from './arguments';
+import type { Analysis } from './pictures';
 import { report, type AuditReport } from './report';
 
 const CONCURRENCY = 4;
@@ -45,6 +46,31 @@ export async function audit(
   cwd: string,
   progress: (line: string) => void,
 ): Promise<AuditReport> {
+  const { store, analysis, style } = await gather(options, cwd, progress);
+  return report(store, analysis, style, progress);
+}
+
+/** What a survey without a database has gathered. */
+export interface Gathered {
+  store: MemoryStore;
+  analysis: Analysis;
+  style: RuleStyle;
+  /** The files of pictures, by their SHA-256; only where they are kept. */
+  files: ReadonlyMap<string, Buffer>;
+}
+
+/**
+ * Surveys, and looks at the pictures.
+ *
+ * @param keep whether the files of the pictures are wanted afterwards
+ * @throws Error in words when the target cannot be read at all
+ */
+export async function gather(
+  options: AuditOptions,
+  cwd: string,
+  progress: (line: string) => void,
+  keep = false,
+): Promise<Gathered> {
   const style = options.style ? await styleIn(path.resolve(cwd, options.style)) : {};
   const source = await open(options, cwd);
   const pool = new ReaderPool(2);
@@ -58,7 +84,7 @@ export async function audit(
       const facts = await pool.picture(bytes);
       if (!facts.broken && !looks.has(facts.sha256)) {
         looks.set(facts.sha256, await pool.look(bytes));
-        if (options.readText) toRead.set(facts.sha256, bytes);
+        if (options.readText || keep) toRead.set(facts.sha256, bytes);
       }
       return facts;
     },
@@ -87,8 +113,8 @@ export async function audit(
     );
   }
   const languages = readingLanguages(store.pages.map((p) => p.reading.lang));
-  const texts = await readTexts(toRead, looks, languages, progress);
-  return report(store, { looks, texts }, style, progress);
+  const texts = options.readText ? await readTexts(toRead, looks, languages, progress) : new Map<string, TextLine[]>();
+  return { store, analysis: { looks, texts }, style, files: toRead };
 }
 
 /** What is written in the pictures, by their SHA-256. */

@@ -45,6 +45,13 @@ async function main(): Promise<number> {
     if (file) await new Promise<void>((resolve) => process.stdout.write(file, () => resolve()));
     return 0;
   }
+  if (call.command === 'draft') {
+    const { draft } = await import('./draft');
+    const { draftsAsText } = await import('./drafts-as-text');
+    const answer = await draft(call.options, call.draft, cwd, progress);
+    await write(call.options.json ? JSON.stringify(answer, null, 2) : draftsAsText(answer));
+    return answer.failures.length > 0 ? 1 : 0;
+  }
   const { options } = call;
   const { audit } = await import('./audit');
   const { failsOn } = await import('./report');

@@ -66,6 +66,7 @@ export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by'
       caption: a.caption ?? '',
       purpose: listWords.purpose(a.purpose),
       findings: (findings.get(a.id) ?? []).map((f) => `${strings.outcomes[f.outcome]}: ${f.message}`).join(' '),
+      writtenBy: a.state === 'missing' ? '' : listWords.writer('page', null),
       uses: picture?.reach ?? 1,
       width: picture?.width ?? null,
       height: picture?.height ?? null,

@@ -12,6 +12,7 @@ import { Vocabulary } from '@/core/words/vocabulary';
 import { languageTeller } from '@/core/words/page-language';
 import { knowledge } from '@/server/language/dictionaries';
 import type { MemoryStore } from '@/server/survey/memory-store';
+import type { Knowledge } from '@/core/rules/support/rule';
 import { strings } from '@/ui/strings';
 import type { AuditOptions } from './arguments';
 import { picturesOf, type Analysis } from './pictures';
@@ -78,13 +79,20 @@ export interface AuditReport {
   };
 }
 
-/** What was surveyed and found, as data. @param progress hears of rules that failed */
-export function report(
-  store: MemoryStore,
-  analysis: Analysis,
-  style: RuleStyle,
-  progress: (line: string) => void,
-): AuditReport {
+/** What was surveyed, as rules and drafters see it. */
+export interface Surveyed {
+  pages: MemoryStore['pages'];
+  pictures: ReturnType<typeof picturesOf>;
+  contexts: RuleContext[];
+  /** Address of the picture's file, by the id of the context; null for none. */
+  sources: Map<string, string | null>;
+  /** Paths of the pages that each picture stands on, by its id. */
+  reach: Map<string, Set<string>>;
+  know: Knowledge;
+}
+
+/** Brings what was gathered together: each appearance with its page, its picture and what the collection is like. */
+export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: RuleStyle): Surveyed {
   const pictures = picturesOf(store.pictures, analysis);
   const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
   const contexts: RuleContext[] = [];
@@ -121,6 +129,17 @@ export function report(
     if (picture) reach.set(picture.id, (reach.get(picture.id) ?? new Set()).add(page.path));
   const texts = contexts.map(wordsGroup).filter((words) => words !== null);
   const know = knowledge({ phrases: phrasesOf(texts, style), vocabulary: vocabulary.words });
+  return { pages, pictures, contexts, sources, reach, know };
+}
+
+/** What was surveyed and found, as data. @param progress hears of rules that failed */
+export function report(
+  store: MemoryStore,
+  analysis: Analysis,
+  style: RuleStyle,
+  progress: (line: string) => void,
+): AuditReport {
+  const { pages, pictures, contexts, sources, reach, know } = surveyedFrom(store, analysis, style);
   const failures = new Map<string, string>();
   const active = activeRules(style, know, RULES, (rule, error) =>
     failures.set(rule, error instanceof Error ? error.message : String(error)),

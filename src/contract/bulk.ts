@@ -28,7 +28,11 @@ export const BulkWork = z.discriminatedUnion('kind', [
 export type BulkWork = z.infer<typeof BulkWork>;
 
 /** What is stored of an act on many places: such work, or texts for appearances by their ids. */
-export type StoredWork = BulkWork | { kind: 'texts'; texts: [appearanceId: number, text: string][] };
+export type StoredWork =
+  | BulkWork
+  | { kind: 'texts'; texts: [appearanceId: number, text: string][] }
+  /** Texts from a table, to be read as drafts; `source` names it. */
+  | { kind: 'drafts'; texts: [appearanceId: number, text: string][]; source: string };
 
 /** Why a place is left out. */
 export const LEFT_OUT = [

@@ -5,6 +5,7 @@ import { ignoreFindings } from '../audit/ignored';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
 import { bulkAct, wording } from '../db/schema';
+import { draftTexts } from '../drafting/drafts';
 import { enqueue } from '../jobs/queue';
 import { acceptDrafts, rejectDrafts, saveTexts, settlePurpose } from '../wordings/wordings';
 import { planOf, replacedTexts } from './plan';
@@ -24,13 +25,19 @@ export async function startBulk(collectionId: string, target: Target, work: Bulk
   return begin(collectionId, ids, work, act);
 }
 
-/** Saves texts, each at its place, as {@link startBulk} does with other acts. */
+/**
+ * Saves texts, each at its place, as {@link startBulk} does with other acts.
+ *
+ * @param source of texts that are only left as drafts, what they come from; null to save them
+ */
 export async function startTexts(
   collectionId: string,
   texts: readonly { appearanceId: number; text: string }[],
   act: string,
+  source: string | null = null,
 ): Promise<BulkState> {
-  const work: StoredWork = { kind: 'texts', texts: texts.map((t) => [t.appearanceId, t.text]) };
+  const own = texts.map((t): [number, string] => [t.appearanceId, t.text]);
+  const work: StoredWork = source === null ? { kind: 'texts', texts: own } : { kind: 'drafts', texts: own, source };
   return begin(
     collectionId,
     texts.map((t) => t.appearanceId),
@@ -107,6 +114,11 @@ async function perform(collectionId: string, work: StoredWork, ids: number[], ac
     case 'texts': {
       const text = new Map(work.texts);
       return save(ids.flatMap((id) => (text.has(id) ? [{ appearanceId: id, text: text.get(id)! }] : [])));
+    }
+    case 'drafts': {
+      const text = new Map(work.texts);
+      const drafts = ids.flatMap((id) => (text.has(id) ? [{ appearanceId: id, text: text.get(id)! }] : []));
+      return draftTexts(collectionId, drafts, act, work.source);
     }
     case 'replace': {
       // What an earlier process has replaced is not replaced once more.

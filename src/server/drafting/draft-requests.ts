@@ -3,7 +3,6 @@ import { draftLimitOf } from '@/core/house-style/house-style';
 import type { RuleStyle } from '@/core/audit';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import { withWords } from '@/core/model/wording';
-import type { MetadataField, PictureMetadata } from '@/core/picture/metadata';
 import { countedThings } from '@/core/picture/things';
 import { isFormula } from '@/core/purpose/formula';
 import { isTex } from '@/core/words/tex';
@@ -14,6 +13,7 @@ import type { Queryable } from '../db/database';
 import { appearance, collection, page, picture, wording } from '../db/schema';
 import { formulaLanguage, openFormulaSpeech } from '../language/formula-speech';
 import type { DraftRequest } from './drafter';
+import { metadataWords } from './metadata-words';
 import { instructionsOf } from './prompts';
 import { sharedNamesOf } from './shared-names';
 
@@ -141,7 +141,7 @@ async function wordsElsewhere(tx: Queryable, pictures: readonly number[]): Promi
   return out;
 }
 
-/** Words that were accepted for pictures of series of look-alikes. */
+/** Words of pictures of series of look-alikes that no rule fails, those that people accepted first. */
 async function acceptedAlike(tx: Queryable, collectionId: string, groups: readonly number[]) {
   const rows = await tx
     .select({
@@ -159,15 +159,16 @@ async function acceptedAlike(tx: Queryable, collectionId: string, groups: readon
         eq(appearance.collectionId, collectionId),
         eq(appearance.gone, false),
         among(picture.similarGroup, groups),
-        sql`${appearance.words} <> ''`,
+        eq(appearance.state, 'described'),
+        sql`not exists (select from finding f where f.appearance_id = ${appearance.id} and f.outcome = 'failed' and not f.ignored)`,
       ),
     )
-    .orderBy(picture.similarRank, appearance.id)
+    .orderBy(sql`${appearance.words} is null`, picture.similarRank, appearance.id)
     .limit(500);
   return rows.map(({ group, picture: id, text, reading, lang }) => ({
     group,
     picture: id,
-    text: text!,
+    text: heardAfter(reading, text),
     language: reading.context.lang ?? lang,
   }));
 }
@@ -217,20 +218,6 @@ async function examplesOf(tx: Queryable, collectionId: string): Promise<string[]
   const texts = [...new Set(rows.map((r) => r.text!))].slice(0, EXAMPLES);
   lastExamples = { collectionId, at: performance.now(), texts };
   return texts;
-}
-
-/** The fields of a file's metadata that may be sent; never people, places by their position, or numbers of devices. */
-const SENT: readonly MetadataField[] = ['title', 'description', 'alt', 'extended'];
-/** How people can be reached, and positions on the earth, wherever they stand in a text. */
-const PRIVATE =
-  /\S+@\S+\.\S+|(?:https?:\/\/|www\.)\S+|\+?\d[\d\s().\/-]{7,}\d|[-+]?\d{1,3}\.\d{3,}°?\s*[NSEW]?[,;\s]+[-+]?\d{1,3}\.\d{3,}°?\s*[NSEW]?|\d{1,3}°\s*\d{1,2}['′]\S*/gu;
-
-/** The words of a file's metadata that may go into a prompt. */
-export function metadataWords(metadata: PictureMetadata): string[] {
-  const texts = SENT.flatMap((field) => metadata[field]?.text ?? [])
-    .map((text) => text.replace(PRIVATE, '…').trim())
-    .filter((text) => /\p{L}/u.test(text));
-  return [...new Set(texts)];
 }
 
 /** Formulas in words, in the order of the readings; null for what shows none, or has no source that can be said. */

@@ -1,7 +1,7 @@
 import { and, eq, inArray, ne } from 'drizzle-orm';
 import type { DraftRecord } from '@/contract/drafting';
 import { gradeOf, sharesNothing } from '@/core/draft/grade';
-import type { Draft } from '@/core/draft/draft';
+import { NOTHING_SAID, type Draft } from '@/core/draft/draft';
 import { refreshPictures } from '../audit/picture-counts';
 import { raiseChanges } from '../catalogue/collection-state';
 import { announceChange } from '../changes';
@@ -9,7 +9,7 @@ import { among, insertRows } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { appearance, picture, wording } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
-import type { DraftRequest, DraftResult } from './drafter';
+import { OWN_ORIGIN, type DraftRequest, type DraftResult } from './drafter';
 import { draftRequests } from './draft-requests';
 import { evidenceDraft } from './evidence-drafter';
 import { faultsOf } from './faults';
@@ -96,6 +96,40 @@ export async function draftAppearances(
   }
   announceChange({ collectionId, pictures: null });
   return drafted;
+}
+
+/** How likely a text that somebody wrote elsewhere is right: most people who word pictures know their trade. */
+const WRITTEN_ELSEWHERE = 0.7;
+
+/**
+ * Leaves texts that were written elsewhere, such as by a translator, as drafts at their places.
+ *
+ * @param source what they come from, such as the name of a table
+ * @returns at how many places
+ */
+export async function draftTexts(
+  collectionId: string,
+  texts: readonly { appearanceId: number; text: string }[],
+  act: string,
+  source: string,
+): Promise<number> {
+  const db = await database();
+  const requests = await draftRequests(
+    db,
+    collectionId,
+    texts.map((t) => t.appearanceId),
+  );
+  const textAt = new Map(texts.map((t) => [t.appearanceId, t.text]));
+  const origin = { ...OWN_ORIGIN, service: source };
+  const drafts = requests.map((request) => {
+    const text = textAt.get(request.appearanceId)!;
+    const draft = { ...NOTHING_SAID, text: text || null, decorative: text === '', confidence: WRITTEN_ELSEWHERE };
+    return { request, draft: { ...draft, origin, alternatives: [] }, appearanceIds: [request.appearanceId] };
+  });
+  const kept = await judged(db, collectionId, drafts, false);
+  await transactionWithJobs((tx) => storeDrafts(tx, collectionId, kept, act, null));
+  announceChange({ collectionId, pictures: null });
+  return kept.length;
 }
 
 /**

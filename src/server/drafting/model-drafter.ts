@@ -9,13 +9,16 @@ import type { Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
 import { config } from '../config';
 import { guardedFetch } from '../net/guarded-fetch';
+import type { Allowed } from '../net/allowed';
 import { RefusedAddress } from '../net/guard';
 import { unseal } from '../secrets/seal';
 import { sharedReaders } from '../workers/reader-pool';
 import { DraftingError } from './drafting-error';
 import type { Drafter, DraftRequest, DraftResult, DraftWish } from './drafter';
 import { gateOf } from './service-gate';
-import { costOf, hostOf, pictureTokens, type Call, type ServiceRow } from './services';
+import { hostOf } from './service-address';
+import { costOf, pictureTokens } from './service-cost';
+import type { Call, ServiceRow } from './services';
 
 export interface ModelDrafterOptions {
   service: ServiceRow;
@@ -27,7 +30,29 @@ export interface ModelDrafterOptions {
   faultsOf(request: DraftRequest, draft: Draft): Promise<readonly string[]>;
   /** Notes a request that was answered. */
   record(call: Call): Promise<void>;
+  /** The key, and where a picture's file is; as this data folder keeps them when not given. */
+  access?: Access;
 }
+
+/** What a request needs besides what is asked. */
+export interface Access {
+  /** Undefined for a service that needs no key. @throws DraftingError when it cannot be read */
+  keyOf(service: ServiceRow): Promise<string | undefined>;
+  fileOf(sha256: string): Promise<Buffer>;
+  /** Hosts on this machine or a private network that may be reached. */
+  allowed(): readonly Allowed[];
+}
+
+const OWN: Access = {
+  keyOf: async ({ key, name }) => {
+    if (key === null) return undefined;
+    return unseal(key).catch(() => {
+      throw new DraftingError('key', { id: 'drafting.key-unreadable', values: { service: name } });
+    });
+  },
+  fileOf: readFile,
+  allowed: () => config().allowedHosts,
+};
 
 // Its warnings are about models that we do not choose.
 (globalThis as { AI_SDK_LOG_WARNINGS?: boolean }).AI_SDK_LOG_WARNINGS = false;
@@ -74,7 +99,7 @@ export class ModelDrafter implements Drafter {
     if (faults.length === 0) return { ...draft, origin: origin(), alternatives: [] };
     // A second answer is an attempt to better the first, which stands where none comes.
     const second = await ask(faults, [], 2).then(readAnswer, (error: unknown) => {
-      if (error instanceof DraftingError && !error.concernsAll) return { fault: error.message };
+      if (error instanceof DraftingError) return { fault: error.message };
       throw error;
     });
     if ('fault' in second) return { ...draft, origin: origin(), alternatives: [] };
@@ -86,7 +111,8 @@ export class ModelDrafter implements Drafter {
 
   /** The picture as it is sent. */
   private async view({ sha256 }: DraftRequest): Promise<Buffer> {
-    const bytes = sha256 === null ? null : await readFile(sha256);
+    const { fileOf } = this.options.access ?? OWN;
+    const bytes = sha256 === null ? null : await fileOf(sha256);
     if (!bytes) throw new DraftingError('picture', { id: 'drafting.no-file' });
     try {
       return await sharedReaders().viewToSend(bytes, this.options.service.maxSide);
@@ -105,16 +131,17 @@ export class ModelDrafter implements Drafter {
     attempt: number,
     signal: AbortSignal,
   ) {
-    const { service, collectionId, roundId, record } = this.options;
+    const { prompt: _p, faultsOf: _f, ...options } = this.options;
     return askModel({
-      ...{ service, collectionId, roundId, record, image, system, user, messages, signal },
+      ...options,
+      ...{ image, system, user, messages, signal },
       ...{ key: `${wish.key}-${attempt}`, priority: wish.priority },
     });
   }
 }
 
 /** One request to a service. */
-export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'roundId' | 'record'> {
+export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'roundId' | 'record' | 'access'> {
   collectionId: string | null;
   system: string;
   user: string;
@@ -134,9 +161,9 @@ export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'rou
  * @throws DraftingError when there is no answer; the signal's reason when that ends it
  */
 export async function askModel(request: ModelRequest): Promise<{ text: string; cost: number }> {
-  const { service, collectionId, roundId, record, system, user, image, key, priority, signal } = request;
+  const { service, collectionId, roundId, record, system, user, image, key, priority, signal, access = OWN } = request;
   const gate = gateOf(service);
-  const model = (await clientOf(service)).chatModel(service.model);
+  const model = (await clientOf(service, access)).chatModel(service.model);
   const messages: ModelMessage[] = [
     {
       role: 'user',
@@ -180,15 +207,13 @@ async function tokensOf(image: Buffer): Promise<number> {
   return pictureTokens(width, height);
 }
 
-async function clientOf(service: ServiceRow) {
-  const apiKey = service.key === null ? undefined : await unseal(service.key).catch(() => null);
-  if (apiKey === null)
-    throw new DraftingError('key', { id: 'drafting.key-unreadable', values: { service: service.name } });
+async function clientOf(service: ServiceRow, access: Access) {
+  const apiKey = await access.keyOf(service);
   return createOpenAICompatible({
     name: 'service',
     baseURL: service.address.replace(/\/+$/, ''),
     ...(apiKey ? { apiKey } : {}),
-    fetch: guardedFetch(config().allowedHosts),
+    fetch: guardedFetch(access.allowed()),
   });
 }
 

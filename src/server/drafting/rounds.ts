@@ -12,7 +12,8 @@ import { appearance, draftingCall, page, picture, round, roundItem, wording } fr
 import { enqueue, transactionWithJobs } from '../jobs/queue';
 import { placesOf } from '../wordings/targets';
 import { draftRequests } from './draft-requests';
-import { expectedCost, giveConsent, hasConsent, hostOf, serviceById, type ServiceRow } from './services';
+import { hostOf } from './service-address';
+import { expectedCost, giveConsent, hasConsent, serviceById, type ServiceRow } from './services';
 
 /** Formats that a picture may have to be sent to a service. */
 const SENDABLE = new Set(['image/avif', 'image/webp', 'image/png', 'image/jpeg', 'image/gif', 'image/svg+xml']);

@@ -3,17 +3,11 @@ import type { Service, ServiceSettings } from '@/contract/drafting';
 import { database, type Queryable } from '../db/database';
 import { draftingCall, draftingConsent, draftingService } from '../db/schema';
 import { seal } from '../secrets/seal';
+import { hostOf, isLocal } from './service-address';
+import { costOf, pictureTokens } from './service-cost';
 import { forgetGate } from './service-gate';
 
 export type ServiceRow = typeof draftingService.$inferSelect;
-
-const LOCAL = new Set(['localhost', '127.0.0.1', '[::1]']);
-
-/** Name and port that pictures would be sent to. */
-export const hostOf = (address: string): string => new URL(address).host;
-
-/** Whether a service is on this machine, so that nothing leaves it. */
-export const isLocal = (address: string): boolean => LOCAL.has(new URL(address).hostname);
 
 /** The services that are set up, by name. */
 export async function listServices(): Promise<Service[]> {
@@ -133,12 +127,6 @@ export async function spentThisMonth(tx: Queryable, serviceId: number): Promise<
 const ENOUGH = 5;
 /** Tokens of a prompt and an answer as long as they usually are (measured on the demo), without the picture. */
 const USUAL = { in: 900, out: 120 };
-/** Pixels that count as one token, as hosted models commonly count them (common practice; services differ by a factor of three). */
-const PIXELS_PER_TOKEN = 750;
-
-/** Tokens that a picture takes. */
-export const pictureTokens = (width: number, height: number): number => Math.ceil((width * height) / PIXELS_PER_TOKEN);
-
 /** What a request is expected to cost: the mean of the last ones, else by the size of what is sent. */
 export async function expectedCost(tx: Queryable, service: ServiceRow): Promise<number> {
   const last = tx
@@ -155,10 +143,3 @@ export async function expectedCost(tx: Queryable, service: ServiceRow): Promise<
   const picture = pictureTokens(service.maxSide, service.maxSide * 0.75);
   return costOf(service, USUAL.in + picture, USUAL.out);
 }
-
-/** In the currency of the service. */
-export const costOf = (
-  { priceIn, priceOut }: Pick<ServiceRow, 'priceIn' | 'priceOut'>,
-  tokensIn: number,
-  tokensOut: number,
-): number => (tokensIn * priceIn + tokensOut * priceOut) / 1_000_000;

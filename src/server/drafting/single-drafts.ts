@@ -11,7 +11,8 @@ import { evidenceDraft } from './evidence-drafter';
 import { faultsOf, inWordsForModel } from './faults';
 import { ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
-import { hasConsent, hostOf, recordCall, serviceById } from './services';
+import { hostOf } from './service-address';
+import { hasConsent, recordCall, serviceById } from './services';
 
 /** A single draft that somebody waits for. */
 export interface SingleAsk {

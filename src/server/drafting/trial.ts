@@ -10,7 +10,8 @@ import { SINGLE } from './drafter';
 import { draftRequests } from './draft-requests';
 import { ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
-import { hasConsent, hostOf, recordCall, serviceById } from './services';
+import { hostOf } from './service-address';
+import { hasConsent, recordCall, serviceById } from './services';
 
 const PICTURES = 5;
 

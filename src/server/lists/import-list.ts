@@ -158,6 +158,7 @@ export async function previewList(collectionId: string, rows: readonly ReadRow[]
  *
  * @param take rows whose change is made although their text has changed here since the list was made
  * @param leave rows whose change is not made
+ * @param source of texts that are only left as drafts, the name of the list; null to save them
  */
 export async function saveList(
   collectionId: string,
@@ -165,6 +166,7 @@ export async function saveList(
   act: string,
   take: ReadonlySet<number>,
   leave: ReadonlySet<number>,
+  source: string | null,
 ): Promise<BulkState> {
   const { changes } = await match(collectionId, rows);
   const wanted = changes.filter((c) => (c.madeWith === null ? !leave.has(c.row) : take.has(c.row)));
@@ -172,5 +174,6 @@ export async function saveList(
     collectionId,
     wanted.map((c) => ({ appearanceId: c.appearanceId, text: c.after })),
     act,
+    source,
   );
 }

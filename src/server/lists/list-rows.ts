@@ -1,4 +1,5 @@
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray } from 'drizzle-orm';
+import type { DraftRecord } from '@/contract/drafting';
 import type { GalleyView } from '@/contract/galley';
 import { positionOf } from '@/core/model/appearance';
 import type { Outcome } from '@/core/model/finding';
@@ -7,8 +8,9 @@ import { pageText } from '@/core/model/texts';
 import { ownTitle } from '@/core/words/page-title';
 import { heard, notesOf, placeNotes, shownAppearances } from '../catalogue/lines';
 import { conditions, order, placeConditions, placeOrder } from '../catalogue/views';
-import { database } from '../db/database';
-import { appearance, page, picture } from '../db/schema';
+import { among } from '../db/bulk';
+import { database, type Queryable } from '../db/database';
+import { appearance, page, picture, wording } from '../db/schema';
 import type { ListRow } from './list-table';
 
 /** Rows that are gathered at a time. */
@@ -19,6 +21,8 @@ export interface ListWords {
   finding(outcome: Outcome, message: Message): string;
   state(state: 'described' | 'decorative' | 'missing'): string;
   purpose(purpose: string): string;
+  /** @param draft what the words came from; null of those that nobody drafted */
+  writer(by: 'page' | 'person' | 'drafter', draft: DraftRecord | null): string;
 }
 
 /**
@@ -74,6 +78,7 @@ export async function* listRows(
           shown.map((a) => a.pictureId),
         ),
       );
+    const writers = await writersAt(db, places);
     const pictureOf = new Map(pictures.map((p) => [p.id, p]));
     yield some.flatMap((id): ListRow[] => {
       const a = of.get(id);
@@ -94,6 +99,7 @@ export async function* listRows(
           caption: a.caption ?? pageText(a.reading, 'caption'),
           purpose: words.purpose(a.purpose),
           findings: own.map((n) => words.finding(n.outcome, n.message)).join(' '),
+          writtenBy: writerOf(a, writers.get(a.id), words),
           uses: p.reach,
           width: p.width,
           height: p.height,
@@ -102,4 +108,24 @@ export async function* listRows(
       ];
     });
   }
+}
+
+interface Writer {
+  by: 'page' | 'person' | 'drafter';
+  draft: DraftRecord | null;
+}
+
+/** Who or what wrote the words that count at some places, where they are not the page's. */
+async function writersAt(db: Queryable, ids: readonly number[]): Promise<Map<number, Writer>> {
+  const rows = await db
+    .selectDistinctOn([wording.appearanceId], { id: wording.appearanceId, by: wording.by, draft: wording.draft })
+    .from(wording)
+    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'accepted')))
+    .orderBy(wording.appearanceId, desc(wording.id));
+  return new Map(rows.map(({ id, ...writer }) => [id, writer]));
+}
+
+function writerOf(a: { state: string; words: string | null }, writer: Writer | undefined, words: ListWords): string {
+  if (a.state === 'missing') return '';
+  return a.words === null || !writer ? words.writer('page', null) : words.writer(writer.by, writer.draft);
 }

@@ -24,6 +24,8 @@ export interface ListRow {
   purpose: string;
   /** In words, one after the other. */
   findings: string;
+  /** Who or what wrote what is heard: the page, a person, or a drafter with its model and prompt; empty where nothing is heard. */
+  writtenBy: string;
   /** Pages that the picture stands on. */
   uses: number;
   width: number | null;
@@ -46,6 +48,7 @@ export const COLUMNS: readonly (readonly [keyof ListRow, string])[] = [
   ['caption', 'Caption'],
   ['purpose', 'Purpose'],
   ['findings', 'Findings'],
+  ['writtenBy', 'Written by'],
   ['uses', 'Uses'],
   ['width', 'Width'],
   ['height', 'Height'],

@@ -143,7 +143,7 @@ w.save(sys.argv[1]); print("[]")`;
     ]);
     const before = await said();
     const leave = new Set([preview.changes[2]!.row]);
-    expect(await saveList(id, rows, `act-list-${format}`, new Set(), leave)).toMatchObject({
+    expect(await saveList(id, rows, `act-list-${format}`, new Set(), leave, null)).toMatchObject({
       state: 'done',
       places: 3,
     });
@@ -174,8 +174,8 @@ w.save(sys.argv[1]); print("[]")`;
     const preview = await previewList(id, rows);
     expect(preview).toMatchObject({ total: 0, conflicts: 1 });
     expect(preview.changes[0]).toMatchObject({ before: '=1+1', madeWith: 'An older text', after: 'From the list' });
-    expect(await saveList(id, rows, 'act-list-none', new Set(), new Set())).toMatchObject({ places: 0 });
-    expect(await saveList(id, rows, 'act-list-take', new Set([1]), new Set())).toMatchObject({ places: 1 });
+    expect(await saveList(id, rows, 'act-list-none', new Set(), new Set(), null)).toMatchObject({ places: 0 });
+    expect(await saveList(id, rows, 'act-list-take', new Set([1]), new Set(), null)).toMatchObject({ places: 1 });
     await undoAct(id, 'act-list-take');
   });
 

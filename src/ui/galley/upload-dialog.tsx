@@ -21,6 +21,7 @@ export function UploadDialog({ collection, close }: Props) {
   const [error, setError] = useState<string | null>(null);
   const [taken, setTaken] = useState<ReadonlySet<number>>(new Set());
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
+  const [asDrafts, setAsDrafts] = useState(false);
   const { follow } = useBulk(collection);
   const send = <T,>(query: string, of: File): Promise<T> =>
     fetchJson<T>(`/api/collections/${collection}/list${query}`, { method: 'POST', body: of });
@@ -41,12 +42,15 @@ export function UploadDialog({ collection, close }: Props) {
   const count = preview === null ? 0 : preview.total - left.size + taken.size;
   const save = () => {
     if (!file) return;
-    void follow({ what: s.what, done: (places) => s.done(strings.places(places)) }, (act) => {
-      const query = new URLSearchParams({ act, take: [...taken].join(), leave: [...left].join() });
+    void follow({ what: s.what, done: (places) => (asDrafts ? s.drafted : s.done)(strings.places(places)) }, (act) => {
+      const query = new URLSearchParams({
+        ...{ act, take: [...taken].join(), leave: [...left].join() },
+        ...(asDrafts ? { drafts: file.name.slice(0, 80) } : {}),
+      });
       return send<BulkState>(`?${query}`, file);
     });
   };
-  const submit = { label: s.act(Math.max(0, count)), can: count > 0, run: save };
+  const submit = { label: (asDrafts ? s.actDrafts : s.act)(Math.max(0, count)), can: count > 0, run: save };
   return (
     <Modal title={s.title} about={s.about} wide submit={submit} close={close}>
       <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
@@ -56,6 +60,10 @@ export function UploadDialog({ collection, close }: Props) {
           accept=".csv,.xlsx,.json,text/csv,application/json"
           onChange={(e) => void read(e.target.files?.[0])}
         />
+      </label>
+      <label className="mt-3 flex min-h-6 items-baseline gap-2 text-[14.5px]">
+        <input type="checkbox" checked={asDrafts} onChange={(e) => setAsDrafts(e.target.checked)} />
+        {s.asDrafts}
       </label>
       <div role="status" className="mt-3 min-h-6 text-[14.5px]">
         {file && !preview && !error && s.reading}

@@ -62,7 +62,9 @@ export function DraftSheet({ ref, draft, collection, editing, isAsking, alike, a
         <Mark state="draft" />
         {origin.service === null
           ? s.byOwn
-          : s.by(origin.service, strings.rounds.money(origin.cost, origin.currency), origin.prompt ?? '')}
+          : origin.model === null
+            ? s.byTable(origin.service)
+            : s.by(origin.service, strings.rounds.money(origin.cost, origin.currency), origin.prompt ?? '')}
       </p>
       {editing !== null ? (
         <Editor text={editing} gaps={gapsIn(editing).map((g) => g.question)} lang={lang} limit={limit} acts={acts} />

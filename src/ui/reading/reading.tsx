@@ -160,7 +160,7 @@ export function Reading({ collection, view, opened }: Props) {
           </p>
         </section>
       ) : (
-        <div className="grid flex-1 content-start lg:grid-cols-[minmax(0,500px)_minmax(0,1fr)]">
+        <div className="grid flex-1 max-lg:content-start lg:grid-cols-[minmax(0,500px)_minmax(0,1fr)]">
           {draft ? (
             <>
               <PictureSheet

@@ -37,6 +37,9 @@ export function RoundsView({ collection, opened }: Props) {
       (state.data ?? opened.rounds).some((r) => r.state === 'running') ? LOOK_MS : false,
   });
   const { data: services = opened.services } = useQuery({ ...queries.services(), placeholderData: opened.services });
+  // What a service has been paid is counted with it.
+  const spent = rounds.reduce((sum, r) => sum + r.spent, 0);
+  useEffect(() => void client.invalidateQueries({ queryKey: queries.services().queryKey }), [client, spent]);
   const { data: settings = opened.settings } = useQuery({
     ...queries.drafting(collection),
     placeholderData: opened.settings,

@@ -1,3 +1,4 @@
+import type { DraftRecord } from '@/contract/drafting';
 import type { FieldMeta } from '@/core/house-style/fields';
 import type { Message } from '@/core/model/message';
 import { messageRenderer } from './render';
@@ -694,6 +695,18 @@ export const strings = {
   states: { described: 'Has alt text', decorative: 'Decorative', missing: 'Missing', draft: 'Draft' },
   outcomes: { failed: 'Fails', cantTell: 'Check', advice: 'Improve' },
   kinds: { site: 'a site', folder: 'a folder', zip: 'a ZIP', upload: 'a folder that was dropped' },
+  /** Who or what wrote a text: "a person", "Harbour vision (model, prompt 1.0), accepted by Ada". */
+  writtenBy: (by: 'page' | 'person' | 'drafter', draft: DraftRecord | null) => {
+    if (draft === null) return { page: 'the page', person: 'a person', drafter: 'evidence drafter' }[by];
+    const { service, model, prompt } = draft.origin;
+    const about = [model, prompt && `prompt ${prompt}`].filter(Boolean).join(', ');
+    const drafter = `${service ?? 'evidence drafter'}${about ? ` (${about})` : ''}`;
+    const { changed = 0, by: who = null } = draft.accepted ?? {};
+    const reader = who === null ? '' : ` by ${who}`;
+    return changed > 0
+      ? `${drafter}, edited${reader} (${Math.round(100 * changed)} % changed)`
+      : `${drafter}, accepted${reader}`;
+  },
   nothingSaid: 'No alt text',
   decorativeHere: 'Decorative',
   /** What follows from the same cause. */
@@ -985,7 +998,10 @@ export const strings = {
     },
     now: 'now',
     inList: 'in the list',
+    asDrafts: 'Take the texts as drafts, to be read before they count',
     act: (changes: number) => `Save ${plural(changes, 'change')}`,
+    actDrafts: (changes: number) => `Take ${plural(changes, 'draft')}`,
+    drafted: (places: string) => `The list is taken as drafts in ${places}. Read them in Rounds.`,
     what: 'list uploaded',
     done: (places: string) => `The list is saved: ${places} changed.`,
     more: (rows: number) => `And ${n(rows)} more.`,
@@ -1300,7 +1316,7 @@ export const strings = {
       new Intl.NumberFormat('en-GB', {
         style: currency ? 'currency' : 'decimal',
         ...(currency ? { currency } : {}),
-        maximumFractionDigits: amount !== 0 && Math.abs(amount) < 1 ? 4 : 2,
+        maximumFractionDigits: amount !== 0 && Math.abs(amount) < 0.1 ? 4 : 2,
       }).format(amount),
     order: {
       title: 'Start a round',
@@ -1456,6 +1472,7 @@ export const strings = {
     more: (places: number) => `The same draft for ${plural(places, 'more place', 'more places')} of this picture.`,
     by: (service: string, cost: string, prompt: string) => `Draft by ${service}, ${cost}, prompt ${prompt}`,
     byOwn: 'Draft from evidence',
+    byTable: (source: string) => `Draft from ${source}`,
     decorative: 'Mark this decorative',
     why: 'Why',
     accept: 'Accept',
@@ -2135,6 +2152,14 @@ export const strings = {
     ignored: (places: number) => `${plural(places, 'finding')} of it ${places === 1 ? 'is' : 'are'} ignored.`,
   },
   cli: {
+    drafts: {
+      decorative: '(decorative)',
+      nothing: '(nothing can be said from what is known)',
+      from: (evidence: string) => `From: ${evidence}`,
+      findings: (rules: string) => `Found in it: ${rules}`,
+      sum: (texts: number, decorative: number, all: number, failed: number) =>
+        `${plural(texts, 'draft')} for ${plural(all, 'picture')}; ${n(decorative)} proposed as decorative${failed > 0 ? `; ${n(failed)} could not be drafted` : ''}.`,
+    },
     noPage: (target: string) => `There is no HTML page in ${target}.`,
     gathered: (read: number, waiting: number, pictures: number) =>
       `${plural(read, 'page')} read, ${n(waiting)} waiting, ${plural(pictures, 'picture')}`,

@@ -1,3 +1,4 @@
+import type { DraftRecord } from '@/contract/drafting';
 import type { Outcome } from '@/core/model/finding';
 import type { Message } from '@/core/model/message';
 import type { Purpose } from '@/core/model/appearance';
@@ -8,4 +9,5 @@ export const listWords = {
   finding: (outcome: Outcome, message: Message): string => `${strings.outcomes[outcome]}: ${strings.message(message)}`,
   state: (state: 'described' | 'decorative' | 'missing'): string => strings.states[state],
   purpose: (purpose: string): string => strings.desk.purposes[purpose as Purpose],
+  writer: (by: 'page' | 'person' | 'drafter', draft: DraftRecord | null): string => strings.writtenBy(by, draft),
 };
