@@ -5,7 +5,7 @@ import path from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import sharp from 'sharp';
 import { z } from 'zod';
-import { viewToSend } from '@/server/analysis/view-to-send';
+import { viewToSend } from '../src/server/analysis/view-to-send';
 import { PREPARED, type PreparedText } from './prepared-texts';
 
 /** The key of the demo's service: a made-up one, as everything in the demo is. */

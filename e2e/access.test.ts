@@ -11,6 +11,13 @@ beforeAll(async () => {
   collection = await demoCollection('Access test');
   const response = await fetch(`${DETTO}/api/collections/${collection}/lines?q=IMG_2041`);
   picture = ((await response.json()) as { lines: { id: number }[] }).lines[0]!.id;
+  // Drafts of every kind, without a service.
+  const order = { target: { kind: 'view', view: {}, except: [] }, service: null, existing: 'replace' };
+  const round = await fetch(`${DETTO}/api/collections/${collection}/rounds`, {
+    method: 'POST',
+    body: JSON.stringify({ order }),
+  });
+  if (!round.ok) throw new Error(await round.text());
 });
 afterAll(() => browser.close());
 
@@ -23,6 +30,8 @@ const PLACES: [name: string, address: () => string][] = [
   ['Galley on paper', () => `/c/${collection}/galley/print?state=missing`],
   ['Galley with nothing in it', () => `/c/${collection}/galley?q=nosuchthing`],
   ['Desk', () => `/c/${collection}/desk/${picture}`],
+  ['Rounds', () => `/c/${collection}/rounds`],
+  ['Reading drafts', () => `/c/${collection}/rounds/read`],
   ['Delivery', () => `/c/${collection}/delivery`],
   ['Rules', () => `/c/${collection}/rules`],
   ['a rule', () => `/c/${collection}/rules/echo`],

@@ -4,6 +4,7 @@ import { isSurely } from '../model/picture-analysis';
 import type { Picture } from '../model/picture';
 import { fileNameWords, NOTHING_SHARED, type SharedNameParts } from '../picture/file-name-words';
 import { colourMessage, thingMessage } from '../picture/names';
+import { languagesFor } from '../rules/language/words';
 import { isTextPicture, kindName, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { isEnlargement } from '../purpose/enlargement';
 import { lengthOf, normalise, wordsKey, wordsOf } from '../words/graphemes';
@@ -172,7 +173,7 @@ function knownOf(input: DraftInput): Known {
     input,
     evidence,
     fileWords,
-    shows: own(caption.shows) ?? '',
+    shows: withoutOpening(own(caption.shows) ?? '', language),
     heading: own(heading),
     title: own(title),
     inFile: own(seen?.words ?? null),
@@ -196,8 +197,9 @@ function ofControl(known: Known): Draft {
   if (targetTitle) return of(targetTitle, 0.85);
   if (title) return of(title, 0.75);
   if (elsewhere[0]) return of(elsewhere[0], 0.8);
-  // Of a map, the file is all of it.
-  const named = a.element === 'area' || control?.kind === 'link' ? addressWords(control?.href ?? null) : fileWords;
+  // Of a map, the file is all of it; one word names what a button does, several what it looks like.
+  const isLink = a.element === 'area' || control?.kind === 'link';
+  const named = isLink ? addressWords(control?.href ?? null) : fileWords.includes(' ') ? '' : fileWords;
   if (named) return of(sentence(named), 0.45, control?.kind === 'link' ? [] : [{ from: 'file name', text: fileWords }]);
   const isButton = control?.kind === 'button';
   const id = isButton ? 'question.action' : 'question.target';
@@ -265,7 +267,7 @@ function ofComplex(known: Known): Draft {
   const kind = seen?.kind && isSurely(seen, 'chart', 'diagram', 'map') ? (kinds[seen.kind] ?? null) : null;
   // The first line of a drawing is its title where it reads like one, and no label of an axis.
   const headline = lines[0] && wordsOf(lines[0]).filter((w) => /\p{L}{3}/u.test(w)).length >= 2 ? lines[0] : null;
-  const isCalled = wordsOf(fileWords).length > 1 || sharesWord(fileWords, contextOf(input), input.language);
+  const isCalled = isSpokenOf(fileWords, contextOf(input), input.language);
   const named = [shows, title, headline, heading, isCalled ? sentence(fileWords) : null].find(
     (t) => t && lengthOf(t) <= SHORT,
   );
@@ -279,32 +281,64 @@ function ofComplex(known: Known): Draft {
 /** A picture that shows something. */
 function ofPicture(known: Known): Draft {
   const { input, fileWords, shows, heading, title, inFile } = known;
-  const { appearance: a, language, things, lookAlike, colours } = input;
+  const { appearance: a, language, things, lookAlike, colours, picture } = input;
+  const missing = question(colours, things);
   if (inFile) return { ...said({ ...known, text: inFile, confidence: 0.6 }), missing: { id: 'question.enough' } };
-  if (lookAlike) return asks(known, lookAlike, 'differs', 0.5);
   const caption = a.context.caption ? wordsKey(a.context.caption) : '';
   if (title && wordsKey(title) !== caption && notProse(title) === null)
-    return { ...said({ ...known, text: title, confidence: 0.6 }), missing: question(colours, things) };
-  // The caption is heard anyway; what the file name adds to it is worth more than saying it twice.
-  const adds = fileWords !== '' && !fileWords.split(' ').every((w) => caption.includes(w));
-  // What the page speaks of too is no accident of a name.
-  const isConfirmed = sharesWord(fileWords, contextOf(input), language);
-  if (adds && isConfirmed) {
-    const several = fileWords.includes(' ');
-    const best = several && heading && saysAll(heading, fileWords, language) ? tidy(heading) : sentence(fileWords);
-    const draft = several
-      ? said({ ...known, text: best, confidence: heading ? 0.55 : 0.45 })
-      : asks(known, best, 'more', 0.35);
-    return { ...draft, missing: question(colours, things) };
-  }
-  if (shows) return { ...asks(known, shows, 'more', 0.45), missing: question(colours, things) };
+    return { ...said({ ...known, text: title, confidence: 0.6 }), missing };
+  // The caption is heard anyway, so what it says is a beginning; but people wrote it of this picture.
+  if (/\p{L}{3}/u.test(shows) && notProse(shows) === null)
+    return { ...asks(known, sentence(shows), 'more', 0.45), missing };
+  const asHeading = (text: string) => ({ ...said({ ...known, text, confidence: 0.55 }), missing });
+  if (heading && fileWords.includes(' ') && saysAll(heading, fileWords, language)) return asHeading(heading);
+  const isNamed = !caption && isSpokenOf(fileWords, contextOf(input), language);
+  if (isNamed && fileWords.includes(' '))
+    return { ...said({ ...known, text: sentence(fileWords), confidence: 0.45 }), missing };
+  // The name says what the heading says, and codes beside.
+  if (heading && fileWords !== '' && saysAll(fileWords, heading, language)) return asHeading(heading);
+  // Windows and charts look alike and show different things.
+  const mayAdapt = lookAlike && !isSurely(picture?.analysis, 'screenshot', 'chart', 'diagram', 'map', 'icon', 'poster');
+  const like = mayAdapt ? adaptable(lookAlike, language) : null;
+  if (like) return asks(known, like, 'differs', 0.4);
+  if (isNamed) return { ...asks(known, sentence(fileWords), 'more', 0.35), missing };
   const [thing] = things;
   // Things have names in the language of the interface only.
   if (thing && (language === null || /^en\b/i.test(language)))
-    return { ...asks(known, counted(thing), 'more', 0.3), missing: question(colours, things) };
-  if (adds && fileWords.includes(' ') && notProse(fileWords) === null)
-    return { ...asks(known, sentence(fileWords), 'shows', 0.2), missing: question(colours, things) };
-  return { ...NOTHING_SAID, evidence: known.evidence, missing: question(colours, things) };
+    return { ...asks(known, counted(thing), 'more', 0.3), missing };
+  return { ...NOTHING_SAID, evidence: known.evidence, missing };
+}
+
+/**
+ * What the text of a look-alike says of this picture too, perhaps: its first clause, with what it counts asked again. Null for
+ * one that names somebody or something, which is another one here.
+ */
+function adaptable(text: string, language: string | null): string | null {
+  const clause = tidy(text.split(/[,;:–—(]|\s-\s/u)[0] ?? '');
+  if (!/\p{L}{3}/u.test(clause) || /\p{L}\P{L}+\p{Lu}/u.test(clause)) return null;
+  const numbers = new Set(phrasesFor(language).numbers.split(' '));
+  return clause.replace(/[\p{L}\p{N}]+/gu, (word) =>
+    numbers.has(word.toLowerCase()) || /^\d+$/.test(word) ? gap('many', language) : word,
+  );
+}
+
+/** Letters from which a word of a file's name says something by itself; shorter ones are parts of codes, mostly. */
+const WORD = 4;
+
+/**
+ * Whether the page speaks of what a file's name says: it is made of whole words, and half of them at least stand around the
+ * picture. What is a code, or is named after something else, is neither.
+ */
+function isSpokenOf(fileWords: string, context: string, language: string | null): boolean {
+  const words = fileWords.split(' ').filter(Boolean);
+  const around = saidWords(context, language);
+  const isAround = (word: string) => [...saidWords(word, language)].some((stem) => around.has(stem));
+  const joins = languagesFor(language).map((l) => l.functionWords);
+  const isWhole = (word: string) =>
+    /^\p{L}+$/u.test(word) && (word.length >= WORD || joins.some((j) => j.has(word)) || isAround(word));
+  if (words.length === 0 || !words.every(isWhole)) return false;
+  const telling = words.filter((w) => w.length >= WORD);
+  return telling.length > 0 && telling.filter(isAround).length * 2 >= telling.length;
 }
 
 const counted = ({ name, count }: { name: string; count: number }) =>
@@ -332,10 +366,21 @@ function asks(known: Known, text: string, asked: Parameters<typeof gap>[0], conf
   return { ...NOTHING_SAID, text: `${start}, ${question}`, evidence: known.evidence, confidence };
 }
 
+/** A text without the words that only say that it is a picture ("This image shows"). */
+function withoutOpening(text: string, language: string | null): string {
+  for (const { openings } of languagesFor(language))
+    for (const pattern of openings) {
+      const rest = text.slice(pattern.exec(text)?.[0].length ?? 0);
+      if (rest !== text && /\p{L}/u.test(rest)) return sentence(rest.trimStart());
+    }
+  return text;
+}
+
 /** A heading without the number of its section (`2.2.3. Channels`), which says nothing of a picture. */
 const withoutNumber = (heading: string) =>
   heading
     .replace(/\s*[¶#§🔗]\s*$/u, '')
+    .replace(/^\s*\[[^\]]{0,2}\]\s*/u, '')
     .replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '')
     .trim();
 

@@ -22,17 +22,10 @@ export function fitLength(text: string, limit: number, language: string | null):
     words.push(word);
   }
   const joins = languagesFor(language).map((l) => l.functionWords);
-  while (
-    words.length > 1 &&
-    joins.some((j) =>
-      j.has(
-        words
-          .at(-1)!
-          .toLowerCase()
-          .replace(/[^\p{L}]/gu, ''),
-      ),
-    )
-  )
-    words.pop();
-  return words.join(' ').replace(/[,;:–—-]+$/u, '');
+  const isJoin = (word: string) => joins.some((j) => j.has(word.toLowerCase().replace(/[^\p{L}]/gu, '')));
+  // What follows the last word that joins may go on behind the cut, and mean something else then.
+  const join = words.findLastIndex(isJoin);
+  const kept = join > 0 && lengthOf(words.slice(0, join).join(' ')) >= limit * ENOUGH ? words.slice(0, join) : words;
+  while (kept.length > 1 && isJoin(kept.at(-1)!)) kept.pop();
+  return kept.join(' ').replace(/[,;:–—-]+$/u, '');
 }

@@ -4,9 +4,11 @@ import type { Kind } from '../model/picture-analysis';
 interface Phrases {
   gaps: Record<GapQuestion, string>;
   kinds: Partial<Record<Kind, string>>;
+  /** Number words from two to ten, parted by spaces. */
+  numbers: string;
 }
 
-export type GapQuestion = 'shows' | 'says' | 'does' | 'leads' | 'differs' | 'more';
+export type GapQuestion = 'shows' | 'says' | 'does' | 'leads' | 'differs' | 'more' | 'many';
 
 const PHRASES: Readonly<Record<string, Phrases>> = {
   en: {
@@ -17,8 +19,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'where does it lead?',
       differs: 'what is different here?',
       more: 'what else can be seen?',
+      many: 'how many?',
     },
     kinds: { chart: 'Chart', diagram: 'Diagram', map: 'Map', screenshot: 'Screenshot' },
+    numbers: 'two three four five six seven eight nine ten',
   },
   de: {
     gaps: {
@@ -28,8 +32,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'wohin führt es?',
       differs: 'was ist hier anders?',
       more: 'was ist noch zu sehen?',
+      many: 'wie viele?',
     },
     kinds: { chart: 'Diagramm', diagram: 'Schaubild', map: 'Karte', screenshot: 'Bildschirmfoto' },
+    numbers: 'zwei drei vier fünf sechs sieben acht neun zehn',
   },
   fr: {
     gaps: {
@@ -39,8 +45,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'où mène-t-il ?',
       differs: 'qu’est-ce qui diffère ici ?',
       more: 'que voit-on d’autre ?',
+      many: 'combien ?',
     },
     kinds: { chart: 'Graphique', diagram: 'Schéma', map: 'Carte', screenshot: 'Capture d’écran' },
+    numbers: 'deux trois quatre cinq six sept huit neuf dix',
   },
   es: {
     gaps: {
@@ -50,8 +58,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: '¿adónde lleva?',
       differs: '¿qué cambia aquí?',
       more: '¿qué más se ve?',
+      many: '¿cuántos?',
     },
     kinds: { chart: 'Gráfico', diagram: 'Esquema', map: 'Mapa', screenshot: 'Captura de pantalla' },
+    numbers: 'dos tres cuatro cinco seis siete ocho nueve diez',
   },
   it: {
     gaps: {
@@ -61,8 +71,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'dove porta?',
       differs: 'che cosa cambia qui?',
       more: 'che cos’altro si vede?',
+      many: 'quanti?',
     },
     kinds: { chart: 'Grafico', diagram: 'Schema', map: 'Mappa', screenshot: 'Schermata' },
+    numbers: 'due tre quattro cinque sei sette otto nove dieci',
   },
   nl: {
     gaps: {
@@ -72,8 +84,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'waar leidt het heen?',
       differs: 'wat is hier anders?',
       more: 'wat is nog meer te zien?',
+      many: 'hoeveel?',
     },
     kinds: { chart: 'Grafiek', diagram: 'Schema', map: 'Kaart', screenshot: 'Schermafbeelding' },
+    numbers: 'twee drie vier vijf zes zeven acht negen tien',
   },
   pt: {
     gaps: {
@@ -83,8 +97,10 @@ const PHRASES: Readonly<Record<string, Phrases>> = {
       leads: 'aonde leva?',
       differs: 'o que muda aqui?',
       more: 'o que mais se vê?',
+      many: 'quantos?',
     },
     kinds: { chart: 'Gráfico', diagram: 'Esquema', map: 'Mapa', screenshot: 'Captura de ecrã' },
+    numbers: 'dois duas três quatro cinco seis sete oito nove dez',
   },
 };
 

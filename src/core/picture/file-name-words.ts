@@ -2,7 +2,7 @@ import { fileNameOf } from './file-name';
 
 /** What sizes, versions and parts of templates add to a name (common practice). */
 const NOISE =
-  /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
+  /^(?:img|dsc\w?|image|photo|pic(?:ture)?|final|copy|new|v?\d+|\d+x\d+|\d*px|web|small|large|thumb(?:nail)?|hero|banner|bg|icon|logo|min|scaled|edit(?:ed)?|[a-f0-9]{8,})$/i;
 /** Cameras, telephones and screenshot tools, with a number of their own. */
 const DEVICE = /^(?:img|dsc[nf]?|pict?|cimg|gopr|pxl|mvimg|sam|imag|scan|screen ?shot|_?mg|p)[-_ ]?\d{3,}/i;
 

@@ -61,7 +61,7 @@ export function UploadDialog({ collection, close }: Props) {
           onChange={(e) => void read(e.target.files?.[0])}
         />
       </label>
-      <label className="mt-3 flex min-h-6 items-baseline gap-2 text-[14.5px]">
+      <label className="mt-3 flex min-h-7 items-baseline gap-2 text-[14.5px]">
         <input type="checkbox" checked={asDrafts} onChange={(e) => setAsDrafts(e.target.checked)} />
         {s.asDrafts}
       </label>

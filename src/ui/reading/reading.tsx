@@ -71,18 +71,18 @@ export function Reading({ collection, view, opened }: Props) {
       say(s.gaps);
       return;
     }
-    void decide([item], { kind: 'accept', by: by() }, s.acts.accept(name));
+    decide([item], { kind: 'accept', by: by() }, s.acts.accept(name));
   };
   const save = (text: string) => {
     if (!item || hasGaps(text) || text.trim() === '') return say(s.gaps);
     setEditing(null);
-    void decide([item], { kind: 'accept', text: text.trim(), by: by() }, s.acts.edit(name));
+    decide([item], { kind: 'accept', text: text.trim(), by: by() }, s.acts.edit(name));
   };
   const reject = (reason: RejectReason | null) => {
-    if (item) void decide([item], { kind: 'reject', reason }, s.acts.reject(name));
+    if (item) decide([item], { kind: 'reject', reason }, s.acts.reject(name));
   };
   const decorative = () => {
-    if (item) void decide([item], { kind: 'decorative', by: by() }, s.acts.decorative(name));
+    if (item) decide([item], { kind: 'decorative', by: by() }, s.acts.decorative(name));
   };
   const again = async (service: number | null, hint: string) => {
     if (!draft) return;
@@ -183,7 +183,7 @@ export function Reading({ collection, view, opened }: Props) {
                   reject: () => setDialog('reject'),
                   again: () => setDialog('again'),
                   decorative,
-                  use: (text) => void decide([item], { kind: 'accept', text, by: by() }, s.acts.edit(name)),
+                  use: (text) => decide([item], { kind: 'accept', text, by: by() }, s.acts.edit(name)),
                   together: () => setDialog('alike'),
                   used: (what, act) => remember({ what: s.usedAs(what, name), act, href: address(collection, view) }),
                 }}
@@ -219,7 +219,7 @@ export function Reading({ collection, view, opened }: Props) {
         <AlikeDialog
           items={[item!, ...alike]}
           lang={draft.lang}
-          accept={(chosen) => void decide(chosen, { kind: 'accept', by: by() }, s.alikeWhat)}
+          accept={(chosen) => decide(chosen, { kind: 'accept', by: by() }, s.alikeWhat)}
           close={() => setDialog(null)}
         />
       )}

@@ -1,10 +1,11 @@
 'use client';
 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Decision, DraftItem, DraftPage, ReadingList, ReadingView } from '@/contract/drafting';
 import { fetchJson, queries } from '../data/queries';
 import { useActs } from '../frame/acts';
+import { noteSave } from '../frame/unsaved';
 import { whatIsWrong } from '../frame/what-is-wrong';
 import { strings } from '../strings';
 
@@ -65,6 +66,7 @@ export function useReading(
   );
 
   const show = (id: number) => setShownId(id);
+  const latest = useRef<Promise<void>>(Promise.resolve());
   /** Shows the draft so many further on. */
   const step = (by: 1 | -1) => {
     const next = items[at + by];
@@ -72,7 +74,7 @@ export function useReading(
     return next !== undefined;
   };
   /** Decides about some drafts, shows the next one at once, and brings them back where that fails. */
-  const decide = async (of: readonly DraftItem[], decision: Decision, what: string) => {
+  const decide = (of: readonly DraftItem[], decision: Decision, what: string) => {
     const ids = of.flatMap((i) => i.ids);
     const gone = new Set([...decided, ...of.map((i) => i.id)]);
     const rest = items.filter((i) => !gone.has(i.id));
@@ -80,19 +82,26 @@ export function useReading(
     setDecided(gone);
     setShownId(next?.id ?? null);
     const act = crypto.randomUUID();
-    try {
-      await fetchJson(`/api/collections/${collection}/drafts`, {
-        method: 'POST',
-        body: JSON.stringify({ ids, decision, act }),
-      });
-      remember({ what, act, href: address(collection, view) });
-    } catch (error) {
-      setDecided(new Set([...gone].filter((id) => !of.some((i) => i.id === id))));
-      setShownId(of[0]!.id);
-      const why = (await whatIsWrong()) ?? (error instanceof Error && error.message ? error.message : strings.failed);
-      did(strings.reading.refused(what, why));
-    } finally {
-      void refresh();
+    // One after the other, so that undo takes back what was decided last.
+    const save = latest.current.then(() => send());
+    latest.current = save;
+    noteSave(save);
+
+    async function send(): Promise<void> {
+      try {
+        await fetchJson(`/api/collections/${collection}/drafts`, {
+          method: 'POST',
+          body: JSON.stringify({ ids, decision, act }),
+        });
+        remember({ what, act, href: address(collection, view) });
+      } catch (error) {
+        setDecided((now) => new Set([...now].filter((id) => !of.some((i) => i.id === id))));
+        setShownId(of[0]!.id);
+        const why = (await whatIsWrong()) ?? (error instanceof Error && error.message ? error.message : strings.failed);
+        did(strings.reading.refused(what, why));
+      } finally {
+        void refresh();
+      }
     }
   };
   return { list, items, at, item, draft: draft?.id === item?.id ? (draft ?? null) : null, show, step, decide, refresh };

@@ -14,7 +14,7 @@ export function Figures({ figures }: { figures: readonly DraftingFigures[] }) {
       {decided.length === 0 ? (
         <p className="mt-2 text-ink-2">{s.none}</p>
       ) : (
-        <div className="overflow-x-auto" tabIndex={0} role="region" aria-labelledby="figures">
+        <div className="overflow-x-auto" tabIndex={0} role="group" aria-labelledby="figures">
           <table className="mt-2 w-full text-left text-[14.5px]">
             <thead className="text-[13px] text-ink-2">
               <tr>

@@ -76,7 +76,7 @@ export function RoundDialog({ collection, target, close }: Props) {
             { value: '', label: s.own },
             ...services.map((o) => ({ value: String(o.id), label: s.service(o.name, o.model, o.host) })),
           ].map(({ value, label }) => (
-            <label key={value} className="flex min-h-6 items-baseline gap-2">
+            <label key={value} className="flex min-h-7 items-baseline gap-2">
               <input
                 type="radio"
                 name="drafter"
@@ -95,7 +95,7 @@ export function RoundDialog({ collection, target, close }: Props) {
         <div className="grid gap-x-8 gap-y-3 sm:grid-cols-2">
           <Group label={s.existing}>
             {EXISTING.map((value) => (
-              <label key={value} className="mr-4 inline-flex min-h-6 items-baseline gap-2">
+              <label key={value} className="mr-4 inline-flex min-h-7 items-baseline gap-2">
                 <input type="radio" name="existing" checked={existing === value} onChange={() => setExisting(value)} />
                 <span>{s.existings[value]}</span>
               </label>
@@ -103,7 +103,7 @@ export function RoundDialog({ collection, target, close }: Props) {
           </Group>
           <Group label={s.wanted}>
             {WANTED_TEXTS.map((value) => (
-              <label key={value} className="mr-4 inline-flex min-h-6 items-baseline gap-2">
+              <label key={value} className="mr-4 inline-flex min-h-7 items-baseline gap-2">
                 <input
                   type="checkbox"
                   checked={wanted.includes(value)}
@@ -117,7 +117,7 @@ export function RoundDialog({ collection, target, close }: Props) {
         {(whole?.estimate?.languages.length ?? 0) > 1 && (
           <Group label={s.languages}>
             {whole!.estimate!.languages.map(({ language, places }) => (
-              <label key={language ?? ''} className="mr-4 inline-flex min-h-6 items-baseline gap-2">
+              <label key={language ?? ''} className="mr-4 inline-flex min-h-7 items-baseline gap-2">
                 <input
                   type="checkbox"
                   checked={!without.includes(language ?? '')}
