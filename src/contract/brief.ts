@@ -25,6 +25,8 @@ export interface Brief {
   decorative: number;
   missing: number;
   doubtful: number;
+  /** Places whose words came from a draft: all, those of them that were edited, and those that the pages say by now; and all with words. */
+  drafted: { texts: number; edited: number; live: number; of: number };
   /** The first of those that wait for somebody to choose, and how many there are. */
   conflicts: { first: Conflict[]; total: number };
   first: First[];

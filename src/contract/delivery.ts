@@ -1,3 +1,4 @@
+import type { DraftRecord } from './drafting';
 import type { Message } from '@/core/model/message';
 import type { Change, Refusal } from '@/core/model/document';
 
@@ -6,6 +7,8 @@ export interface DeliveryChange extends Change {
   pictureId: number;
   /** What will be heard once the page is in place; null where the change is to none of what is heard as its name. */
   heard: string | null;
+  /** Who or what wrote it; null of texts other than the alt text. */
+  writtenBy: { by: 'page' | 'person' | 'drafter'; draft: DraftRecord | null } | null;
 }
 
 export interface DeliveryPage {

@@ -11,6 +11,7 @@ import type { Kind } from '@/core/model/picture-analysis';
 import type { Orientation } from '@/core/picture/details';
 import type { Answers } from '@/core/purpose/decision-tree';
 import type { Draft } from '@/core/draft/draft';
+import type { DraftRecord } from './drafting';
 import type { ContextPage } from '@/core/rules/support/rule-context';
 import type { Finding, Fix } from '@/core/model/finding';
 import type { Phrase } from '@/core/words/phrases';
@@ -44,7 +45,16 @@ export interface DeskPlace {
   findings: (Pick<Finding, 'rule' | 'outcome' | 'message' | 'span' | 'also'> & { fixes: Fix[] })[];
   /** Ignored findings on the words as they are saved. */
   ignored: { rule: string; reason: string; by: string; at: string }[];
-  history: { id: number; text: string | null; by: string; state: string; act: string; at: string }[];
+  history: {
+    id: number;
+    text: string | null;
+    by: string;
+    state: string;
+    /** The draft that it came from; null of what nobody drafted. */
+    draft: DraftRecord | null;
+    act: string;
+    at: string;
+  }[];
 }
 
 /** One text that a field was given. */

@@ -201,7 +201,13 @@ export interface ReadingList {
   /** How many of those that wait are without findings, gaps and doubts. */
   clean: number;
   /** What a person has decided so far, in this round or in the collection. */
-  decided: { accepted: number; edited: number; rejected: number; decorative: number };
+  decided: {
+    accepted: number;
+    edited: number;
+    rejected: number;
+    decorative: number;
+    /** How often somebody has decided. */ acts: number;
+  };
 }
 
 /** All that somebody needs to decide about one draft. */

@@ -8,7 +8,7 @@ import { lengthOf } from '@/core/words/graphemes';
 import { limitOf } from '@/core/house-style/house-style';
 import { countsOf, shelfLine, type Collection } from '../catalogue/collections';
 import { database, type Queryable } from '../db/database';
-import { appearance, finding, page, picture, survey } from '../db/schema';
+import { appearance, finding, page, picture, survey, wording } from '../db/schema';
 import { galleyFacets, galleyLines, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
 import { openConflicts } from '../wordings/conflicts';
@@ -67,8 +67,35 @@ export async function brief(c: Collection): Promise<Brief> {
     first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN),
     total: (await countsOf(c.id)).conflicts,
   };
-  const state = { pictures, described, decorative, missing, doubtful, conflicts };
+  const state = { pictures, described, decorative, missing, doubtful, conflicts, drafted: await draftedIn(db, c.id) };
   return { ...state, first, settles, rules, widespread, outcomes, ignored, lengths, sections, history };
+}
+
+/** How many places have words that came from drafts. */
+async function draftedIn(db: Queryable, collectionId: string): Promise<Brief['drafted']> {
+  const latest = db
+    .selectDistinctOn([wording.appearanceId], {
+      appearanceId: wording.appearanceId,
+      changed: sql<number>`(${wording.draft}->'accepted'->>'changed')::float8`.as('changed'),
+      isDrafted: sql<boolean>`${wording.draft} is not null`.as('is_drafted'),
+    })
+    .from(wording)
+    .where(and(eq(wording.collectionId, collectionId), eq(wording.state, 'accepted')))
+    .orderBy(wording.appearanceId, desc(wording.id))
+    .as('latest');
+  const drafted = sql`coalesce(${latest.isDrafted}, false) and ${appearance.state} = 'described'`;
+  const [row] = await db
+    .select({
+      texts: sql`count(*) filter (where ${drafted})`.mapWith(Number),
+      edited: sql`count(*) filter (where ${drafted} and ${latest.changed} > 0)`.mapWith(Number),
+      // What the page says by itself waits for no delivery.
+      live: sql`count(*) filter (where ${drafted} and ${appearance.words} is null)`.mapWith(Number),
+      of: sql`count(*) filter (where ${appearance.state} = 'described')`.mapWith(Number),
+    })
+    .from(appearance)
+    .leftJoin(latest, eq(latest.appearanceId, appearance.id))
+    .where(and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false)));
+  return row!;
 }
 
 /** What the rules found: findings by outcome, and by rule the pictures that it is found on. */

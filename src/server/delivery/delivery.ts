@@ -12,6 +12,7 @@ import { readFile } from '../blobs/blobs';
 import { messageOf } from '../log';
 import { recordSteps } from '../catalogue/act-steps';
 import type { Collection } from '../catalogue/collections';
+import { writersAt } from '../catalogue/writers';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
@@ -116,6 +117,7 @@ async function write(
       change.part === 'attributes' && textOf.get(change.order) !== undefined
         ? (again[change.order]?.accessible.name ?? '')
         : null,
+    writtenBy: null,
   }));
   for (const { row, edit } of writable) {
     if (edit.text === undefined) continue;
@@ -153,7 +155,14 @@ async function changedSince(
 /** Every change, before it is taken. */
 export async function previewDelivery(c: Collection): Promise<DeliveryPage[]> {
   const prepared = await prepare(c);
-  return prepared.map(({ before: _, after: __, ...page }) => page);
+  const ids = prepared.flatMap((p) => p.changes.filter((x) => x.heard !== null).map((x) => x.appearanceId));
+  const writers = await writersAt(await database(), ids);
+  return prepared.map(({ before: _, after: __, ...page }) => ({
+    ...page,
+    changes: page.changes.map((change) =>
+      change.heard === null ? change : { ...change, writtenBy: writers.get(change.appearanceId) ?? null },
+    ),
+  }));
 }
 
 const isDelivered = (p: PreparedDocument) => p.leftOut === null && p.changes.length > 0;

@@ -60,7 +60,16 @@ export class DescriptionPages {
           ...{ path: address, title: name, file: fileFor(address), isNew: true },
           ...{ refusals: [], conflicts: [], aside: [], leftOut: null, waiting: 1 },
           changes: [
-            { ...place, order: 0, part: 'long-description', line: 1, before: '', after: html.trim(), heard: null },
+            {
+              ...place,
+              order: 0,
+              part: 'long-description',
+              line: 1,
+              before: '',
+              after: html.trim(),
+              heard: null,
+              writtenBy: null,
+            },
           ],
           before: Buffer.alloc(0),
           after: Buffer.from(html),

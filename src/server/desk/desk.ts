@@ -119,7 +119,7 @@ export async function deskPicture(
       .map(({ rule, reason, by, at }) => ({ rule, reason, by, at: at.toISOString() })),
     history: history
       .filter((w) => w.appearanceId === a.id)
-      .map(({ id, text, by, state, act, at }) => ({ id, text, by, state, act, at: at.toISOString() })),
+      .map(({ id, text, by, state, draft, act, at }) => ({ id, text, by, state, draft, act, at: at.toISOString() })),
   }));
   const shown = places[0]!;
   const shownContext = { ...shown, id: String(shown.id), picture: known };

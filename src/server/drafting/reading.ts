@@ -116,6 +116,9 @@ async function decidedIn(
       rejected: sql`count(*) filter (where ${wording.state} = 'rejected' and ${wording.draft} ? 'rejected')`.mapWith(
         Number,
       ),
+      // A draft for many places is read once.
+      acts: sql`count(distinct coalesce(${wording.closedAct}, ${wording.act})) filter (where ${wording.state} = 'accepted'
+        or (${wording.state} = 'rejected' and ${wording.draft} ? 'rejected'))`.mapWith(Number),
     })
     .from(wording)
     .where(and(inView(collectionId, view), sql`${wording.draft} is not null`));
@@ -242,7 +245,7 @@ export async function acceptClean(
   act: string,
 ): Promise<number> {
   const db = await database();
-  const decided = Object.values(await decidedIn(db, collectionId, view)).reduce((sum, n) => sum + n, 0);
+  const { acts: decided } = await decidedIn(db, collectionId, view);
   if (decided < SAMPLE) throw new Error(`Read at least ${SAMPLE} drafts first; you have decided about ${decided}.`);
   const clean = (await waiting(db, collectionId, view)).filter((i) => i.clean);
   return decideDrafts(

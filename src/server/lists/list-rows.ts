@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray } from 'drizzle-orm';
 import type { DraftRecord } from '@/contract/drafting';
 import type { GalleyView } from '@/contract/galley';
 import { positionOf } from '@/core/model/appearance';
@@ -8,9 +8,9 @@ import { pageText } from '@/core/model/texts';
 import { ownTitle } from '@/core/words/page-title';
 import { heard, notesOf, placeNotes, shownAppearances } from '../catalogue/lines';
 import { conditions, order, placeConditions, placeOrder } from '../catalogue/views';
-import { among } from '../db/bulk';
-import { database, type Queryable } from '../db/database';
-import { appearance, page, picture, wording } from '../db/schema';
+import { writersAt, type Writer } from '../catalogue/writers';
+import { database } from '../db/database';
+import { appearance, page, picture } from '../db/schema';
 import type { ListRow } from './list-table';
 
 /** Rows that are gathered at a time. */
@@ -108,21 +108,6 @@ export async function* listRows(
       ];
     });
   }
-}
-
-interface Writer {
-  by: 'page' | 'person' | 'drafter';
-  draft: DraftRecord | null;
-}
-
-/** Who or what wrote the words that count at some places, where they are not the page's. */
-async function writersAt(db: Queryable, ids: readonly number[]): Promise<Map<number, Writer>> {
-  const rows = await db
-    .selectDistinctOn([wording.appearanceId], { id: wording.appearanceId, by: wording.by, draft: wording.draft })
-    .from(wording)
-    .where(and(among(wording.appearanceId, ids), eq(wording.state, 'accepted')))
-    .orderBy(wording.appearanceId, desc(wording.id));
-  return new Map(rows.map(({ id, ...writer }) => [id, writer]));
 }
 
 function writerOf(a: { state: string; words: string | null }, writer: Writer | undefined, words: ListWords): string {

@@ -42,6 +42,7 @@ const brief = (more: Partial<Brief> = {}): Brief => ({
   lengths: null,
   sections: [],
   history: [],
+  drafted: { texts: 0, edited: 0, live: 0, of: 0 },
   ...more,
 });
 const off: string[] = [];

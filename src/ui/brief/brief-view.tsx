@@ -8,6 +8,7 @@ import type { Choose } from '../frame/keep';
 import { Mark } from '../primitives/mark';
 import { Strip } from '../primitives/strip';
 import { strings } from '../strings';
+import { StartRound } from '../rounds/start-round';
 import { BarChart } from './chart';
 import { WidespreadList, type SwitchOff } from './widespread';
 
@@ -54,6 +55,12 @@ export function BriefView({ collection, brief: b, titles, now, jobs, choose, swi
           <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toCheck}
         </Link>
       </p>
+      {b.drafted.texts > 0 && (
+        <p className="mt-2 text-[13.5px] text-ink-2">
+          {s.drafted(b.drafted.texts, b.drafted.of, b.drafted.live, b.drafted.edited)}
+        </p>
+      )}
+      {b.missing > 0 && <StartRound collection={collection} />}
       <div className="mt-2">
         <BackgroundJobs collection={collection} jobs={jobs} />
       </div>

@@ -19,6 +19,7 @@ const change = (more: Partial<DeliveryChange> = {}): DeliveryChange => ({
   appearanceId: 3,
   pictureId: 4,
   heard: 'The quay',
+  writtenBy: null,
   ...more,
 });
 const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({

@@ -222,6 +222,7 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
         </p>
         <p className="text-[13.5px] text-ink-2">
           <WhatChanges change={change} />{' '}
+          {change.writtenBy?.draft && `${s.writtenBy(strings.writtenBy(change.writtenBy.by, change.writtenBy.draft))} `}
           <button type="button" className="link" onClick={leaveOut}>
             {s.leaveOut}
             <span className="sr-only">: {s.line(change.line)}</span>

@@ -12,6 +12,7 @@ import { ConflictView } from '../conflict/conflict-view';
 import { useActs } from '../frame/acts';
 import { clashingPlaces, keepWords } from '../frame/keep';
 import { useCommands } from '../keys/use-commands';
+import { StartRound } from '../rounds/start-round';
 import { strings } from '../strings';
 import { takeArrival, takeTyped } from './arrival';
 import { moreUrgent, type Written } from './autosaver';
@@ -312,7 +313,9 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
             hear={hear}
             leave={() => heading.current?.focus()}
           />
-          <DraftView place={shown} draft={data.draft} lang={lang} accept={acceptDraft} isTaken={text === draft} />
+          <DraftView place={shown} draft={data.draft} lang={lang} accept={acceptDraft} isTaken={text === draft}>
+            <StartRound collection={collection} target={{ kind: 'pictures', pictures: [picture] }} />
+          </DraftView>
           <Places
             data={data}
             chosen={places}

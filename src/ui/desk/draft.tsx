@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { DeskPlace } from '@/contract/desk';
 import type { Draft } from '@/core/draft/draft';
 import { KeyButton } from '../keys/key-cap';
@@ -12,10 +13,12 @@ interface Props {
   accept(): void;
   /** The field says what the draft says. */
   isTaken: boolean;
+  /** What else can be done about drafts. */
+  children?: ReactNode;
 }
 
 /** What a machine can say from what is known around the picture, with the evidence for it. */
-export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
+export function DraftView({ place, draft, lang, accept, isTaken, children }: Props) {
   const s = strings.desk;
   const text = place.waitingDraft ?? (draft?.decorative ? '' : (draft?.text ?? null));
   const evidence = (draft?.evidence ?? []).map(
@@ -46,11 +49,14 @@ export function DraftView({ place, draft, lang, accept, isTaken }: Props) {
           </p>
         )}
       </div>
-      {text !== null && !isTaken && !(text === '' && place.state === 'decorative') && (
-        <KeyButton command="text.accept-draft" className="link self-start text-[14px]" onClick={accept}>
-          {s.accept}
-        </KeyButton>
-      )}
+      <span className="grid justify-items-end gap-1 self-start">
+        {text !== null && !isTaken && !(text === '' && place.state === 'decorative') && (
+          <KeyButton command="text.accept-draft" className="link text-[14px]" onClick={accept}>
+            {s.accept}
+          </KeyButton>
+        )}
+        {children}
+      </span>
     </section>
   );
 }

@@ -34,8 +34,8 @@ export function History({ place, lang, now, use }: Props) {
       <ul className="grid gap-1 text-[14px] text-ink-2">
         {place.history.map((w) => (
           <li key={w.id}>
-            {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter' | 'page'][w.state as 'accepted']}:{' '}
-            <Said text={w.text} lang={lang} />{' '}
+            {strings.when(w.at, new Date(now))}, {s.by[w.by as 'person' | 'drafter' | 'page'][w.state as 'accepted']}
+            {w.draft && ` (${strings.writtenBy('drafter', w.draft)})`}: <Said text={w.text} lang={lang} />{' '}
             {w.id !== latest && w.text !== null && <UseAgain text={w.text} use={use} />}
           </li>
         ))}

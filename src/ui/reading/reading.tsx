@@ -209,7 +209,7 @@ export function Reading({ collection, view, opened }: Props) {
           collection={collection}
           view={view}
           count={list.clean}
-          read={accepted + edited + rejected + marked}
+          read={list.decided.acts}
           by={by()}
           done={refresh}
           close={() => setDialog(null)}

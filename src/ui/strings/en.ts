@@ -1140,6 +1140,9 @@ export const strings = {
     settles: (things: number, of: number, left: number) =>
       `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
     toCheck: 'to check',
+    drafted: (texts: number, of: number, live: number, edited: number) =>
+      `${n(texts)} of ${plural(of, 'alt text')} came from drafts: ${n(edited)} edited, ${n(live)} live (${Math.round((100 * live) / Math.max(1, of))} %).`,
+
     counts: { described: 'with good alt text', decorative: 'decorative', missing: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
@@ -2088,6 +2091,7 @@ export const strings = {
     after: 'after',
     heard: 'will be heard',
     willBeSilent: 'will be decorative',
+    writtenBy: (writer: string) => `Drafted by ${writer}.`,
     parts: {
       attributes: 'Title',
       caption: 'Caption',
