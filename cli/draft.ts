@@ -156,7 +156,7 @@ async function requestsFor(
     RULES.filter((r) => r.scope === 'appearance'),
   );
   const fine = (c: RuleContext) =>
-    c.appearance.state === 'described' && !auditAppearance(c, failing).some((f) => f.outcome === 'failed');
+    c.appearance.state === 'described' && !auditAppearance(c, failing).some((f) => f.outcome !== 'advice');
   const byPicture = groupBy(all, (c) => c.picture?.id);
   const byGroup = groupBy(all, (c) => c.picture?.analysis?.similarGroup ?? undefined);
   const sharedNames = sharedNameParts([...new Set(all.flatMap((c) => c.appearance.markup.src ?? []))]);

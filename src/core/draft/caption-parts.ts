@@ -12,6 +12,9 @@ const CREDIT =
 const CONTROL =
   /[\s(\[–—|·-]*(?:(?:click|tap|press|select)\s+(?:(?:on|here|the|this)\s+)*(?:\w+\s+)?(?:to|for)\b[^.)\]]*|(?:view|see|show|open|download)\s+(?:the\s+)?(?:full[- ]size|larger|large|original|enlarged)\b[^.)\]]*|(?:click to )?(?:enlarge|zoom)\b|(?:zum\s+)?vergrößern\b[^.)\]]*|(?:klicken|tippen) sie\b[^.)\]]*|(?:cliquez|cliquer|appuyez)\b[^.)\]]*|agrandir\b[^.)\]]*|(?:haga|haz)?\s*clic\b[^.)\]]*|ampliar\b[^.)\]]*|(?:fai|fare)?\s*clic\b[^.)\]]*|ingrandisci\b[^.)\]]*|klik\b[^.)\]]*|vergroten\b|clique\b[^.)\]]*)[.)\]]*\s*$/iu;
 
+/** What a credit that was cut leaves: “… by”. */
+const BY = /[\s,–—-]+(?:by|from|von|par|por|di|da|door|van)\s*$/iu;
+
 export interface CaptionParts {
   /** The part that can say what is shown: its first sentence, without number, credit and controls; empty for none. */
   shows: string;
@@ -29,7 +32,7 @@ const SENTENCE = 12;
 export function captionParts(caption: string): CaptionParts {
   let text = normalise(caption.replace(/[¶🔗]/gu, ' ')).replace(NUMBER, '');
   // A control may stand behind a credit and a credit behind a control.
-  for (let i = 0; i < 2; i++) text = text.replace(CREDIT, '').replace(CONTROL, '');
+  for (let i = 0; i < 2; i++) text = text.replace(CREDIT, '').replace(CONTROL, '').replace(BY, '');
   text = text.replace(/[\s–—|·(\[,;:-]+$/u, '').trim();
   for (const { index } of text.matchAll(/[.!?…](?=\s+[\p{Lu}\p{N}“"«‘(])/gu))
     if (

@@ -68,12 +68,13 @@ test('words from another place of the same picture come first; a formula is said
 
 test('a look-alike’s wording is adapted by a person', () => {
   const d = draft('<img src=IMG_0042.jpg>', { lookAlike: 'Three puffins in a row, the middle one bowing' });
-  // How many there are may be another number here, and details are of the other picture.
-  expect(d.text).toBe('‹how many?› puffins in a row, ‹what is different here?›');
+  // How many there are may be another number here, and what they do is of the other picture.
+  expect(d.text).toBe('‹how many?› puffins, ‹what is different here?›');
   expect(gapsIn(d.text!)).toEqual([
     { start: 0, end: 11, question: 'how many?' },
-    { start: 30, end: 55, question: 'what is different here?' },
+    { start: 21, end: 46, question: 'what is different here?' },
   ]);
+  expect(draft('<img src=IMG_0042.jpg>', { lookAlike: 'boat sea sky sunset' }).text).toBeNull();
   expect(draft('<img src=IMG_0042.jpg>', { lookAlike: 'Isla Marr in her cap' }).text).toBeNull();
 });
 
@@ -134,7 +135,7 @@ test('a draft keeps the limit by whole words, its question with it', () => {
     'The great ferry of the northern islands leaves the stone quay of Brannoch with forty passengers on board';
   const d = draft(`<img src=IMG_1.jpg title="${title}">`, { limit: 60 });
   expect(d.text).toBe('The great ferry of the northern islands leaves');
-  const asked = draft('<img src=IMG_1.jpg>', { lookAlike: title.replace('Brannoch', 'stone'), limit: 60 });
+  const asked = draft(`<figure><img src=IMG_1.jpg><figcaption>${title}</figcaption></figure>`, { limit: 60 });
   expect(asked.text!.length).toBeLessThanOrEqual(60);
   expect(gapsIn(asked.text!)).toHaveLength(1);
 });

@@ -2,6 +2,7 @@ import type { Appearance, Purpose } from '../model/appearance';
 import type { Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import type { Picture } from '../model/picture';
+import { fileNameOf } from '../picture/file-name';
 import { fileNameWords, NOTHING_SHARED, type SharedNameParts } from '../picture/file-name-words';
 import { colourMessage, thingMessage } from '../picture/names';
 import { languagesFor } from '../rules/language/words';
@@ -266,7 +267,10 @@ function ofComplex(known: Known): Draft {
   const { kinds } = phrasesFor(input.language);
   const kind = seen?.kind && isSurely(seen, 'chart', 'diagram', 'map') ? (kinds[seen.kind] ?? null) : null;
   // The first line of a drawing is its title where it reads like one, and no label of an axis.
-  const headline = lines[0] && wordsOf(lines[0]).filter((w) => /\p{L}{3}/u.test(w)).length >= 2 ? lines[0] : null;
+  const headline =
+    lines[0] && /^\p{Lu}/u.test(lines[0]) && wordsOf(lines[0]).filter((w) => /\p{L}{3}/u.test(w)).length >= 2
+      ? lines[0]
+      : null;
   const isCalled = isSpokenOf(fileWords, contextOf(input), input.language);
   const named = [shows, title, headline, heading, isCalled ? sentence(fileWords) : null].find(
     (t) => t && lengthOf(t) <= SHORT,
@@ -301,7 +305,9 @@ function ofPicture(known: Known): Draft {
   const mayAdapt = lookAlike && !isSurely(picture?.analysis, 'screenshot', 'chart', 'diagram', 'map', 'icon', 'poster');
   const like = mayAdapt ? adaptable(lookAlike, language) : null;
   if (like) return asks(known, like, 'differs', 0.4);
-  if (isNamed) return { ...asks(known, sentence(fileWords), 'more', 0.35), missing };
+  // What is numbered is one of a series that is named, not what is to be seen.
+  const isNumbered = /\d/.test(fileNameOf(a.markup.src ?? picture?.src ?? ''));
+  if (isNamed && !isNumbered) return { ...asks(known, sentence(fileWords), 'more', 0.35), missing };
   const [thing] = things;
   // Things have names in the language of the interface only.
   if (thing && (language === null || /^en\b/i.test(language)))
@@ -310,17 +316,29 @@ function ofPicture(known: Known): Draft {
 }
 
 /**
- * What the text of a look-alike says of this picture too, perhaps: its first clause, with what it counts asked again. Null for
- * one that names somebody or something, which is another one here.
+ * What the text of a look-alike says of this picture too, perhaps: what it is of, with what it counts asked again. Null for one
+ * that names somebody or something, which is another one here, and for what is no prose.
  */
 function adaptable(text: string, language: string | null): string | null {
   const clause = tidy(text.split(/[,;:–—(]|\s-\s/u)[0] ?? '');
-  if (!/\p{L}{3}/u.test(clause) || /\p{L}\P{L}+\p{Lu}/u.test(clause)) return null;
+  if (!/\p{L}{3}/u.test(clause) || /\p{L}\P{L}+\p{Lu}/u.test(clause) || notProse(clause) !== null) return null;
+  const joins = languagesFor(language).map((l) => l.functionWords);
   const numbers = new Set(phrasesFor(language).numbers.split(' '));
-  return clause.replace(/[\p{L}\p{N}]+/gu, (word) =>
-    numbers.has(word.toLowerCase()) || /^\d+$/.test(word) ? gap('many', language) : word,
-  );
+  const words = clause.split(' ');
+  const isJoin = (word: string) => !numbers.has(word.toLowerCase()) && joins.some((j) => j.has(word.toLowerCase()));
+  // What follows the first word that joins says where it is and what it does, which differs.
+  const start = words.findIndex((w) => !isJoin(w) && !numbers.has(w.toLowerCase()) && /\p{L}{3}/u.test(w));
+  const end = words.findIndex((w, i) => i > start && isJoin(w));
+  const shown = end < 0 ? words : words.slice(0, end);
+  // Without such a word, it is a list, or a sentence with a verb that may not hold here.
+  if (start < 0 || (end < 0 && words.length > MOST_ALONE)) return null;
+  return shown
+    .map((word) => (numbers.has(word.toLowerCase()) || /^\d+$/.test(word) ? gap('many', language) : word))
+    .join(' ');
 }
+
+/** Words up to which a text without a word that joins is one thing: "A grey seal". */
+const MOST_ALONE = 3;
 
 /** Letters from which a word of a file's name says something by itself; shorter ones are parts of codes, mostly. */
 const WORD = 4;
@@ -359,7 +377,9 @@ function said({
 
 /** A text with a gap behind it, within the limit together. */
 function asks(known: Known, text: string, asked: Parameters<typeof gap>[0], confidence: number): Draft {
-  const { limit, language } = known.input;
+  const { limit } = known.input;
+  // A page that does not say its language is asked about in that of the text.
+  const language = known.input.language ?? recognise(text)?.language ?? null;
   const question = gap(asked, language);
   const room = limit - lengthOf(question) - 2;
   const start = fitLength(tidy(text), Math.max(10, room), language);
@@ -403,7 +423,9 @@ function isInOtherLanguage(text: string, language: string | null): boolean {
   return guess !== null && guess.language !== own && guess.score >= OTHER && guess.scoreOf(own) < guess.score / 2;
 }
 
-const sentence = (text: string) => text.charAt(0).toLocaleUpperCase() + text.slice(1);
+/** With a capital at its start, where that is a word and no part of code. */
+const sentence = (text: string) =>
+  /^\p{L}{2}/u.test(text) ? text.charAt(0).toLocaleUpperCase() + text.slice(1) : text;
 const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
 
 function question(colours: readonly string[], things: readonly { name: string; count: number }[]): Message {

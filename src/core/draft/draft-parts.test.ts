@@ -18,6 +18,7 @@ describe('captions', () => {
     ['The quay in 1910 (© Harbour Trust)', 'The quay in 1910', ''],
     ['The quay (click to enlarge)', 'The quay', ''],
     ['Der Kai. Foto: Ole Marr', 'Der Kai', ''],
+    ['Le port, par © S. Marr', 'Le port', ''],
     ['Zum Vergrößern klicken', '', ''],
     ['A gull on the rail. It has been there all summer.', 'A gull on the rail', 'It has been there all summer.'],
     ['Dr. Haddow at the desk', 'Dr. Haddow at the desk', ''],

@@ -160,7 +160,7 @@ async function acceptedAlike(tx: Queryable, collectionId: string, groups: readon
         eq(appearance.gone, false),
         among(picture.similarGroup, groups),
         eq(appearance.state, 'described'),
-        sql`not exists (select from finding f where f.appearance_id = ${appearance.id} and f.outcome = 'failed' and not f.ignored)`,
+        sql`not exists (select from finding f where f.appearance_id = ${appearance.id} and f.outcome <> 'advice' and not f.ignored)`,
       ),
     )
     .orderBy(sql`${appearance.words} is null`, picture.similarRank, appearance.id)

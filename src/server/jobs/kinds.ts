@@ -28,8 +28,8 @@ interface KindSettings<K extends JobKind> {
   concurrency: number;
   /** Jobs of one collection with the same lane run one after the other. */
   lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief' | 'rounds';
-  /** One job that does what two of a collection would. */
-  merge(one: Payload[K], other: Payload[K]): Payload[K];
+  /** One job that does what two of a collection would; null where there is none. */
+  merge(one: Payload[K], other: Payload[K]): Payload[K] | null;
 }
 
 const either = <T>(_: T, other: T): T => other;
@@ -50,7 +50,8 @@ export const KINDS: { [K in JobKind]: KindSettings<K> } = {
     merge: (one, other) => ({ ...one, rules: [...new Set([...one.rules, ...other.rules])] }),
   },
   phrases: { concurrency: 1, lane: 'audit', merge: either },
-  bulk: { concurrency: 1, lane: 'bulk', merge: either },
+  // Each act is a job of its own.
+  bulk: { concurrency: 1, lane: 'bulk', merge: (one, other) => (one.act === other.act ? other : null) },
   brief: { concurrency: 1, lane: 'brief', merge: either },
   rounds: { concurrency: 4, lane: 'rounds', merge: either },
 };

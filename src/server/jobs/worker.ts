@@ -157,14 +157,16 @@ export class Worker {
 
   /** Of what waits for the same lane, two jobs of one kind become one. */
   private hold(task: Task): void {
-    const same = this.held.find((t) => t.kind === task.kind && t.collectionId === task.collectionId);
-    if (!same) {
-      this.held.push(task);
+    const merge = KINDS[task.kind].merge as (one: unknown, other: unknown) => Payload[JobKind] | null;
+    for (const same of this.held) {
+      if (same.kind !== task.kind || same.collectionId !== task.collectionId) continue;
+      const merged = merge(same.payload, task.payload);
+      if (merged === null) continue;
+      same.ids.push(...task.ids);
+      same.payload = merged;
       return;
     }
-    const merge = KINDS[task.kind].merge as (one: unknown, other: unknown) => Payload[JobKind];
-    same.ids.push(...task.ids);
-    same.payload = merge(same.payload, task.payload);
+    this.held.push(task);
   }
 
   private isHeld(kind: JobKind, collectionId: string): boolean {

@@ -110,7 +110,7 @@ describe('a list', () => {
     const rows = python(code, file) as unknown as [unknown, string][][];
     expect(rows[1]![6]).toEqual(["'=1+1", 's']);
     expect(rows.flat().some(([, type]) => type === 'f')).toBe(false);
-    expect(rows[5]![12]).toEqual([3, 'n']);
+    expect(rows[5]![13]).toEqual([3, 'n']);
   });
 
   test.each(['csv', 'xlsx'] as const)('comes back as %s with what Python has filled in', async (format) => {

@@ -35,7 +35,7 @@ beforeAll(async () => {
   for (const name of ['a', 'b', 'c'])
     writeFileSync(
       path.join(root, `${name}.html`),
-      '<html lang="en"><title>P</title><p>Text</p><img src="red-bicycle.gif">',
+      '<html lang="en"><title>P</title><p>A red bicycle.</p><img src="red-bicycle.gif">',
     );
   startJobs(['survey', 'audit', 'recheck']);
   const c = await insertCollection({ name: 'Acts', kind: 'folder', root, maxPages: 9, maxDepth: 9 });

@@ -73,7 +73,7 @@ describe('places', () => {
 describe('history', () => {
   const at = '2026-05-14T09:12:00';
   const entry = (id: number, text: string | null, state: string, by = 'person') => ({
-    ...{ id, text, by, state, at },
+    ...{ id, text, by, state, at, draft: null },
     act: `act-${id}`,
   });
 
