@@ -152,7 +152,8 @@ test('a page that somebody changed is reported on the Brief, in the Galley and a
     expect(answer.status).toBe(200);
     alt = 'Theirs';
     await page.goto(`/c/${own}/delivery`);
-    await page.getByText('0 of 1 change. 1 text on 1 page waits: the pages changed since the survey').waitFor();
+    // While the page is streamed, what is on its way stands beside it for a moment.
+    await page.getByText('0 of 1 change. 1 text on 1 page waits: the pages changed since the survey').first().waitFor();
     await page.getByRole('button', { name: 'Survey again' }).click();
     await page.getByText('Done.').waitFor();
     await page.goto(`/c/${own}/delivery`);
@@ -260,9 +261,10 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   // What is saved leaves the view, and the lines below it move up.
   await tally.and(page.getByText(counted!)).waitFor({ state: 'detached' });
   await page.getByRole('checkbox').first().check();
-  await page.getByRole('region', { name: 'Selection' }).getByRole('button', { name: 'Draft alt text' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Draft alt text' }).click();
-  await page.getByRole('status').filter({ hasText: 'draft' }).waitFor();
+  await page.getByRole('region', { name: 'Selection' }).getByRole('button', { name: 'Start a round' }).click();
+  await page.getByRole('dialog').getByRole('radio', { name: 'replace it' }).check();
+  await page.getByRole('dialog').getByRole('button', { name: 'Start', exact: true }).click();
+  await page.getByRole('status').filter({ hasText: 'Round started' }).waitFor();
   await somewhere();
 
   await page.goto(`/c/${collection}/style`);
