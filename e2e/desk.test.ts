@@ -89,11 +89,15 @@ test('a draft is taken with its evidence, and told from what a person wrote', as
   await page.getByText('link to “Contact and bookings”').waitFor();
   await page.getByRole('button', { name: 'Accept' }).click();
   await saved();
-  await page.getByText('drafted and accepted: “Contact and bookings”').waitFor({ state: 'attached' });
+  await page
+    .getByText('drafted and accepted (evidence drafter, accepted): “Contact and bookings”')
+    .waitFor({ state: 'attached' });
   await altText().press('End');
   await altText().pressSequentially(', by telephone');
   await saved();
-  await page.getByText(/written: “Contact and bookings, by telephone/).waitFor({ state: 'attached' });
+  await page
+    .getByText(/written \(evidence drafter, edited .*\): “Contact and bookings, by telephone/)
+    .waitFor({ state: 'attached' });
 });
 
 test('a purpose is settled by a person', async () => {

@@ -110,7 +110,11 @@ test('drafts are read by keyboard alone: accepted, edited, rejected, undone', as
   // The page itself, on a key.
   await page.keyboard.press('F9');
   await page.frameLocator('iframe').locator('body').waitFor();
+  // It takes no focus, whatever is on it.
+  await page.waitForTimeout(500);
+  expect(await page.evaluate(() => document.activeElement?.tagName)).toBe('SECTION');
   await page.keyboard.press('F9');
+  await page.locator('iframe').waitFor({ state: 'detached' });
   let [own] = await rounds();
   for (let i = 0; i < 50 && own!.rejected === 0; i++) [own] = await rounds();
   expect([own!.accepted > 0, own!.edited > 0, own!.rejected > 0]).toEqual([true, true, true]);

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { CAUSES } from '../src/contract/survey';
+import { DEFAULT_INSTRUCTIONS } from '../src/core/draft/prompt';
 import { RULES } from '../src/core/rules';
 import { openBrowser, openPage, SITE } from './support/detto';
 import { DettoProcess } from './support/detto-process';
@@ -42,6 +43,8 @@ const NAMES = [
   // A licence by its name, and what is read in a picture line by line.
   'CC BY-SA',
   'Winter sailings Brannoch',
+  // What the collection’s editors tell models, who are told it in English.
+  DEFAULT_INSTRUCTIONS,
   'alt title aria-label figcaption robots.txt KB MB ZIP JSON CSV DETTO_ALLOW_HOSTS DETTO_CHROMIUM',
 ].map(plain);
 
@@ -62,6 +65,11 @@ beforeAll(async () => {
     if (own!.survey.state !== 'running' && !own!.isAnalysing) break;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
+  const order = { target: { kind: 'view', view: {}, except: [] }, service: null, existing: 'replace' };
+  await fetch(`${detto.address}/api/collections/${collection}/rounds`, {
+    method: 'POST',
+    body: JSON.stringify({ order }),
+  });
   // What is written in the pictures, and what their files say of themselves, stands where they are drawn.
   for (const file of readdirSync('demo', { recursive: true }) as string[])
     if (file.endsWith('.ts') && !file.includes('test')) site += plain(readFileSync(path.join('demo', file), 'utf8'));
@@ -106,6 +114,8 @@ async function english(html?: string): Promise<string[]> {
   const files = /https?:\/\/\S+|inline:\w+|\b[\w-]+\.(?:jpe?g|png|gif|svg|webp|avif)\b/g;
   const left = (await texts(html)).flatMap((text) =>
     (text.includes('<') ? text : text.replace(files, ''))
+      // What a draft asks is in the language of its page.
+      .replace(/‹[^›]*›/g, '')
       // Between marked words stands what a sentence was given; between times, what is read in a timetable.
       .split(/[^\x20-\x7e’£é×]+|\d\d:\d\d/)
       .map((part) => part.replace(/^[^A-Za-z]+|[^A-Za-z]+$/g, ''))
@@ -131,6 +141,8 @@ const PLACES: [name: string, address: () => string | Promise<string>][] = [
   ['Desk, a text picture', async () => `/c/${collection}/desk/${await pictureOf('winter-sailings')}`],
   ['Desk, a picture in a link', async () => `/c/${collection}/desk/${await pictureOf('book-now')}`],
   ['Desk, an inline drawing', async () => `/c/${collection}/desk/${await pictureOf('')}`],
+  ['Rounds', () => `/c/${collection}/rounds`],
+  ['Reading drafts', () => `/c/${collection}/rounds/read`],
   ['Delivery', () => `/c/${collection}/delivery`],
   ['Rules', () => `/c/${collection}/rules`],
   ['a rule', () => `/c/${collection}/rules/stuffed`],

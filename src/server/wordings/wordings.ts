@@ -110,6 +110,12 @@ export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise
   return answer;
 }
 
+/** What is kept of a draft that the Desk composed as it opened. */
+const SHOWN_DRAFT: DraftRecord = {
+  ...{ evidence: [], missing: null, confidence: 0.5, uncertain: [], other: {}, faults: [], doubtful: false },
+  ...{ alternatives: [], origin: { service: null, model: null, prompt: null, cost: 0, currency: null } },
+};
+
 /** Share of a draft from which on a text that replaces it is another one. */
 const MOSTLY_NEW = 0.6;
 
@@ -143,14 +149,16 @@ async function keepAt(
       .filter((id) => !there.has(id))
       .map((appearanceId) => {
         const waiting = draftAt.get(appearanceId);
-        const from = waiting && text !== null ? acceptedFrom(waiting.draft, waiting.text ?? '', text, null) : null;
+        // A draft that was only shown, and waited nowhere, is the evidence drafter's.
+        const record = waiting ? waiting.draft : by === 'drafter' ? SHOWN_DRAFT : null;
+        const from = text === null ? null : acceptedFrom(record, waiting?.text ?? text, text, null);
         // A text that has next to nothing of the draft is no edited draft.
         const isFromDraft = from !== null && (by === 'drafter' || from.accepted!.changed < MOSTLY_NEW);
         return {
           ...{ collectionId, appearanceId, text, by, act, state: 'accepted' as const },
           draft: isFromDraft ? from : null,
-          grade: isFromDraft ? waiting!.grade : null,
-          roundId: isFromDraft ? waiting!.roundId : null,
+          grade: isFromDraft ? (waiting?.grade ?? null) : null,
+          roundId: isFromDraft ? (waiting?.roundId ?? null) : null,
         };
       }),
   );

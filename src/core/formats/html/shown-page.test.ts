@@ -39,7 +39,8 @@ test('the one that is looked for has a place to go to and an outline; one that c
   ]);
   const [first, second] = attributes(out, 'img');
   expect(first).toEqual({ src: 'a.png' });
-  expect(second).toMatchObject({ id: HERE, src: '', style: expect.stringContaining('outline') });
+  expect(second).toMatchObject({ src: '', style: expect.stringContaining('outline') });
+  expect(attributes(out, 'span')).toEqual([{ id: HERE }]);
   expect(attributes(out, 'svg')[0]).toEqual({ width: '4' });
 });
 

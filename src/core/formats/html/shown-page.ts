@@ -30,8 +30,10 @@ export function shownPage(source: string, tags: readonly ShownTag[]): string {
       : /^<source$/i.test(name)
         ? ' srcset="" media="not all"'
         : '';
-    const here = isHere ? ` id="${HERE}" style="outline: 4px solid #243f8f; outline-offset: 3px"` : '';
-    out += source.slice(at, start) + name + shown + here + source.slice(start + name.length, end);
+    // The place to go to is an element of its own: a button that is gone to would take the focus.
+    const mark = isHere ? `<span id="${HERE}"></span>` : '';
+    const outline = isHere ? ' style="outline: 4px solid #243f8f; outline-offset: 3px"' : '';
+    out += source.slice(at, start) + mark + name + shown + outline + source.slice(start + name.length, end);
     at = end;
   }
   return out + source.slice(at);
