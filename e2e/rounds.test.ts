@@ -64,7 +64,7 @@ test('a service is set up with a key that is never shown again, and tested', asy
 test('a round is estimated before anything is sent, and goes on by itself', async () => {
   await control({ reset: true });
   await page.goto(`/c/${collection}/galley?state=missing`);
-  await page.getByRole('button', { name: 'Start a round' }).click();
+  await page.getByRole('button', { name: 'Draft …' }).click();
   const form = dialog(/^Start a round/);
   await form.getByText(/It costs nothing/).waitFor();
   await form.getByRole('radio', { name: /^Harbour/ }).check();

@@ -261,7 +261,7 @@ test('the focus never falls to the body: Esc, stepping, setting aside, a note’
   // What is saved leaves the view, and the lines below it move up.
   await tally.and(page.getByText(counted!)).waitFor({ state: 'detached' });
   await page.getByRole('checkbox').first().check();
-  await page.getByRole('region', { name: 'Selection' }).getByRole('button', { name: 'Start a round' }).click();
+  await page.getByRole('region', { name: 'Selection' }).getByRole('button', { name: 'Draft …' }).click();
   await page.getByRole('dialog').getByRole('radio', { name: 'replace it' }).check();
   await page.getByRole('dialog').getByRole('button', { name: 'Start', exact: true }).click();
   await page.getByRole('status').filter({ hasText: 'Round started' }).waitFor();

@@ -307,7 +307,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
           {strings.replace.open}
         </button>
         <button type="button" className="link" onClick={() => setAsking('round')}>
-          {strings.rounds.start}
+          {strings.rounds.draft}
         </button>
         <ListMenu collection={collection} view={view} />
       </Sentence>

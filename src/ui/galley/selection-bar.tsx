@@ -33,7 +33,7 @@ export function SelectionBar({ selected, total, share, ask, draft, all, none }: 
         </button>
       ))}
       <button type="button" className="link" onClick={draft}>
-        {strings.rounds.start}
+        {strings.rounds.draft}
       </button>
       <button type="button" className="link" onClick={none}>
         {s.unpick}

@@ -3,6 +3,7 @@ import type { DraftFault, DraftItem, DraftPage } from '@/contract/drafting';
 import { gapsIn, hasGaps } from '@/core/draft/draft';
 import { lengthOf } from '@/core/words/graphemes';
 import { Measure } from '../desk/measure';
+import { useActs } from '../frame/acts';
 import { keepText } from '../frame/keep';
 import { KeyButton } from '../keys/key-cap';
 import { Heard, type HeardSpan } from '../primitives/heard';
@@ -248,15 +249,21 @@ const FIELDS = {
 /** Texts besides the alt text that were drafted too, each taken by itself. */
 function Others({ draft, collection, used }: { draft: DraftPage; collection: string; used: ReadingActs['used'] }) {
   const s = strings.reading;
+  const { did } = useActs();
   const [taken, setTaken] = useState<readonly string[]>([]);
   const texts = Object.entries(draft.record.other) as [keyof typeof FIELDS, string][];
   const left = texts.filter(([field]) => !taken.includes(field));
   if (left.length === 0) return null;
   const take = async (field: keyof typeof FIELDS, text: string) => {
     const act = crypto.randomUUID();
-    await keepText({ collection, field: FIELDS[field], picture: draft.picture.id, places: draft.places, text, act });
-    setTaken([...taken, field]);
-    used(strings.rounds.order.wanteds[field], act);
+    const what = strings.rounds.order.wanteds[field];
+    try {
+      await keepText({ collection, field: FIELDS[field], picture: draft.picture.id, places: draft.places, text, act });
+      setTaken([...taken, field]);
+      used(what, act);
+    } catch (error) {
+      did(strings.reading.refused(strings.sentence(what), error instanceof Error ? error.message : strings.failed));
+    }
   };
   return (
     <div>

@@ -1288,6 +1288,8 @@ export const strings = {
     read: 'Read drafts',
     readRound: (drafts: number) => `Read ${plural(drafts, 'draft')}`,
     start: 'Start a round …',
+    /** The same where the places are named beside it. */
+    draft: 'Draft …',
     none: 'No round was started yet. Start one here for all pictures without alt text, or in the Galley for any view or selection.',
     past: 'Rounds',
     name: (id: number) => `Round ${n(id)}`,
