@@ -169,6 +169,10 @@ export function draftLimitOf(style: RuleStyle): number {
   return maximum > 0 ? Math.min(maximum, limitOf(style)) : limitOf(style);
 }
 
+/** What a page says below pictures whose alt text a machine drafted, as a style wants it; empty for nothing. */
+export const draftNoteOf = (style: RuleStyle): string =>
+  (settingsOfRule(style, 'house-style') as { draftNote: string }).draftNote;
+
 /** Graphemes from which a text is over the limit of a style. */
 export function limitOf(style: RuleStyle): number {
   return (settled(style, 'overlong').parameters as { limit: number }).limit;

@@ -8,7 +8,12 @@ export interface Credit {
   licence: string;
   /** Page that it was taken from. */
   source: string;
+  /** What is said of the words beside the picture, such as that a machine drafted its alt text. */
+  note?: string;
 }
+
+/** What stands between the parts of a credit line. */
+export const CREDIT_SEPARATOR = ', ';
 
 /** Creative Commons addresses as people name the licences (creativecommons.org/licenses). */
 export function licenceName(licence: string): string {
@@ -28,8 +33,8 @@ export function creditFrom(recorded: Credit | null, rights: Rights | null): Cred
   };
 }
 
-/** One line to stand under the picture; empty where nothing is known. Title, author, source, licence (common practice). */
-export function creditLine({ credit, licence, source }: Credit): string {
+/** One line to stand under the picture; empty where nothing is known. Author, source, licence, note (common practice). */
+export function creditLine({ credit, licence, source, note }: Credit): string {
   const who = credit && (/^(?:©|\(c\)|copyright|photo|picture)/i.test(credit) ? credit : `Photo: ${credit}`);
   let host = '';
   try {
@@ -37,5 +42,5 @@ export function creditLine({ credit, licence, source }: Credit): string {
   } catch {
     host = source;
   }
-  return [who, host, licence && licenceName(licence)].filter(Boolean).join(', ');
+  return [who, host, licence && licenceName(licence), note].filter(Boolean).join(CREDIT_SEPARATOR);
 }

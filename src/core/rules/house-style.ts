@@ -54,6 +54,12 @@ const Style = z.object({
     .max(2000)
     .default(0)
     .meta({ label: 'Characters at most in this house', lead: 'and', unit: 'characters (0: no limit).' }),
+  /** Delivered below pictures whose words a machine drafted; none where it is empty. */
+  draftNote: z.string().trim().max(200).default('').meta({
+    label: 'Note below pictures with drafted words',
+    lead: 'Where a machine drafted the alt text, the page says',
+    unit: 'below the picture (empty: nothing).',
+  }),
 });
 type Style = z.infer<typeof Style>;
 

@@ -19,3 +19,7 @@ export async function writersAt(db: Queryable, ids: readonly number[]): Promise<
     .orderBy(wording.appearanceId, desc(wording.id));
   return new Map(rows.map(({ id, ...writer }) => [id, writer]));
 }
+
+/** Whether a machine drafted a text: a service, which has a model, or the evidence drafter; not a table that came in. */
+export const isMachineDrafted = (writer: Writer | undefined): boolean =>
+  Boolean(writer?.draft && (writer.draft.origin.model !== null || writer.draft.origin.service === null));

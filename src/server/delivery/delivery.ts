@@ -6,13 +6,14 @@ import { formatById } from '@/core/formats';
 import { refusalFor } from '@/core/formats/html/refusals';
 import { positionOf, takesNoWords } from '@/core/model/appearance';
 import type { Edit } from '@/core/model/document';
+import { draftNoteOf } from '@/core/house-style/house-style';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
 import { messageOf } from '../log';
 import { recordSteps } from '../catalogue/act-steps';
 import type { Collection } from '../catalogue/collections';
-import { writersAt } from '../catalogue/writers';
+import { isMachineDrafted, writersAt, type Writer } from '../catalogue/writers';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database } from '../db/database';
@@ -29,14 +30,25 @@ const NOT_KEPT: Message = { id: 'left-out.not-kept' };
 
 /** Works out every change that accepted texts make to the pages as they are now, and the pages that are new. */
 async function prepare(c: Collection): Promise<PreparedDocument[]> {
-  const rows = await waitingAppearances(await database(), c.id);
+  const db = await database();
+  const rows = await waitingAppearances(db, c.id);
+  const note = draftNoteOf(c.style);
+  const writers =
+    note === ''
+      ? new Map<number, Writer>()
+      : await writersAt(
+          db,
+          rows.map((r) => r.appearance.id),
+        );
+  const editOf = (row: WaitingAppearance) =>
+    editFor(row, ownPages, note, isMachineDrafted(writers.get(row.appearance.id)));
   const ownPages = new DescriptionPages(rows);
   const byPage = groupBy(rows, (row) => row.page.id);
   const source = await openSource(c).catch((error: Error) => error);
   const queue = new PQueue({ concurrency: CONCURRENCY });
   try {
     const pages = await Promise.all(
-      [...byPage.values()].map((own) => queue.add(() => preparePage(own, ownPages, source))),
+      [...byPage.values()].map((own) => queue.add(() => preparePage(own, editOf, source))),
     );
     const written = new Set(pages.filter((p) => p.leftOut === null && p.changes.length > 0).map((p) => p.path));
     return [...pages.filter((p) => p.waiting > 0), ...ownPages.documents(written)];
@@ -47,7 +59,7 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
 
 async function preparePage(
   own: readonly WaitingAppearance[],
-  ownPages: DescriptionPages,
+  editOf: (row: WaitingAppearance) => Edit,
   source: Awaited<ReturnType<typeof openSource>> | Error,
 ): Promise<PreparedDocument> {
   const { page: p } = own[0]!;
@@ -58,7 +70,7 @@ async function preparePage(
   const spotOf = ({ appearance: a }: WaitingAppearance) => ({
     ...{ appearanceId: a.id, pictureId: a.pictureId, line: positionOf(a.reading).line },
   });
-  const edits = own.map((row) => ({ row, edit: editFor(row, ownPages) }));
+  const edits = own.map((row) => ({ row, edit: editOf(row) }));
   // Nothing is delivered where somebody has to choose first.
   const conflicts = own.filter((o) => o.open !== null).map(spotOf);
   const aside = edits

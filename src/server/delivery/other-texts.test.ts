@@ -22,7 +22,7 @@ const { appearance, fieldText, finding, page, picture } = await import('../db/sc
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveFieldText } = await import('../wordings/field-texts');
-const { settlePurpose } = await import('../wordings/wordings');
+const { saveWords, settlePurpose } = await import('../wordings/wordings');
 const { deliver, previewDelivery } = await import('./delivery');
 const { zipTarget } = await import('./downloads');
 const { renameList, renamesOf } = await import('./renames');
@@ -214,4 +214,37 @@ test('files are renamed by a list and by redirects that servers read', async () 
   expect(await text('redirects-nginx.conf')).toBe('location = /pic/IMG_2041.gif { return 301 /pic/tides-june.gif; }\n');
   await save('file-name', 'IMG_2041.gif', 'act-name-back');
   expect(await renamesOf(c)).toEqual([]);
+});
+
+test('the note of the house style comes below drafted words, beside the credit, and goes with the words of a person', async () => {
+  const { id } = await placeOn('index.html');
+  const html = () => readFileSync(path.join(site, 'index.html'), 'utf8');
+  const word = async (text: string, by: 'person' | 'drafter') =>
+    saveWords({ collectionId: c.id, appearanceIds: [id], text, act: `act-${text}`, by });
+  await publish();
+  expect(html()).toContain('<p class="picture-credit"><small>Photo: Ann Roe</small></p>');
+  c = { ...c, style: { 'house-style': { parameters: { draftNote: 'Alt text drafted & read' } } } };
+  await word('High water by day', 'drafter');
+  await publish();
+  expect(html()).toContain('<p class="picture-credit"><small>Photo: Ann Roe, Alt text drafted &amp; read</small></p>');
+  expect(await previewDelivery(c)).toEqual([]);
+  await showCreditLine(c.id, [id], false, 'act-no-credit');
+  await publish();
+  expect(html()).toContain('<p class="picture-credit"><small>Alt text drafted &amp; read</small></p>');
+  await word('High water in June', 'person');
+  await publish();
+  expect(html()).toContain('alt="High water in June"');
+  expect(html()).not.toContain('picture-credit');
+});
+
+test('without a note, or where a person wrote the words, the page says nothing of a machine', async () => {
+  const { id } = await placeOn('more/again.html');
+  const note = { 'house-style': { parameters: { draftNote: 'Drafted' } } };
+  const parts = async (style: typeof c.style) =>
+    (await previewDelivery({ ...c, style })).flatMap((p) => p.changes.map((x) => x.part));
+  await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Hochwasser', act: 'act-1', by: 'person' });
+  expect(await parts(note)).toEqual(['attributes']);
+  await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Flut', act: 'act-2', by: 'drafter' });
+  expect(await parts({})).toEqual(['attributes']);
+  expect(await parts(note)).toEqual(['attributes', 'credit']);
 });

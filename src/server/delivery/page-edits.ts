@@ -1,9 +1,9 @@
 import { and, eq, isNull } from 'drizzle-orm';
-import { takesLongDescription } from '@/core/formats/html/refusals';
+import { refusalBeside, takesLongDescription } from '@/core/formats/html/refusals';
 import type { Edit, Part } from '@/core/model/document';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
 import { withTexts } from '@/core/model/wording';
-import { creditFrom } from '@/core/picture/credit';
+import { CREDIT_SEPARATOR, creditFrom, creditLine, type Credit } from '@/core/picture/credit';
 import { heard } from '../catalogue/lines';
 import { fileName } from '../catalogue/picture-files';
 import { descriptionId, hasOwnTexts, mayCarryDescription } from '../catalogue/waiting';
@@ -68,14 +68,45 @@ export function describedName({ appearance: a, picture: p }: WaitingAppearance):
 /** UTF-16 code units of a name, of which a screen reader says every one. */
 const MOST_NAME = 80;
 
-/** Everything that is to be put into the page for an appearance. */
-export function editFor(row: WaitingAppearance, ownPages: DescriptionPages): Edit {
+/**
+ * The credit line that is to stand at an appearance; undefined where it stays as it is.
+ *
+ * @param note the house style's for words that a machine drafted, empty for none
+ * @param drafted a machine drafted the words that wait
+ */
+function creditEdit({ appearance: a, picture: p }: WaitingAppearance, note: string, drafted: boolean): Edit['credit'] {
+  const credit = creditFrom(p.credit, p.rights);
+  const line = creditLine(credit);
+  const there = a.reading.context.creditLine ?? '';
+  const isCredited = a.creditLine ?? (line !== '' && (there === line || there.startsWith(line + CREDIT_SEPARATOR)));
+  const isNoted = note !== '' && there.endsWith(note);
+  const takesNote = note !== '' && a.words !== '' && refusalBeside(a.reading, 'credit') === null;
+  const keepsNote = a.words === null ? isNoted : takesNote && drafted;
+  const wanted = { ...(isCredited ? credit : NO_CREDIT), ...(keepsNote ? { note } : {}) };
+  if (a.creditLine !== null) return isCredited || keepsNote ? wanted : null;
+  if (keepsNote === isNoted) return undefined;
+  // A line that says something else than what is recorded is the page's own.
+  const isOurs = there === '' || there === creditLine({ ...wanted, note: isNoted ? note : '' });
+  if (!isOurs) return undefined;
+  return creditLine(wanted) === '' ? null : wanted;
+}
+
+const NO_CREDIT: Credit = { credit: '', licence: '', source: '' };
+
+/**
+ * Everything that is to be put into the page for an appearance.
+ *
+ * @param note the house style's for words that a machine drafted, empty for none
+ * @param drafted a machine drafted the words that wait
+ */
+export function editFor(row: WaitingAppearance, ownPages: DescriptionPages, note: string, drafted: boolean): Edit {
   const { appearance: a, picture: p, page: on } = row;
   const edit: Edit = { order: a.position };
   if (a.words !== null) edit.text = a.words;
   if (a.title !== null) edit.title = a.title;
   if (a.caption !== null) edit.caption = a.caption;
-  if (a.creditLine !== null) edit.credit = a.creditLine ? creditFrom(p.credit, p.rights) : null;
+  const credit = creditEdit(row, note, drafted);
+  if (credit !== undefined) edit.credit = credit;
   if (p.longDescription === null) return edit;
   const wasDelivered = a.reading.accessible.descriptions.some((d) => d.target === p.descriptionId);
   if (isDescribed(row)) {

@@ -1,6 +1,6 @@
 import { parseFragment } from 'parse5';
 import type { Edit, LongDescriptionEdit, Part } from '../../model/document';
-import { creditLine, licenceName, type Credit } from '../../picture/credit';
+import { CREDIT_SEPARATOR, creditLine, licenceName, type Credit } from '../../picture/credit';
 import { longDescriptionHtml } from '../../words/long-description';
 import { longDescriptionLabel } from '../../words/long-description-label';
 import { escapeText, escapeValue } from './attributes';
@@ -89,9 +89,9 @@ function creditSplice(page: LocatedPage, block: Element, credit: Credit | null, 
   return blockSplice(page, 'credit', creditBelow(block), CREDIT_CLASS, html, gap);
 }
 
-/** The credit line with its source and its licence as links, where they are addresses. */
+/** The credit line with its source and its licence as links, where they are addresses; its note stands last. */
 function creditHtml(credit: Credit): string {
-  const parts = creditLine({ ...credit, source: '', licence: '' });
+  const parts = creditLine({ ...credit, source: '', licence: '', note: '' });
   const link = (address: string, words: string, rel = '') =>
     /^https?:\/\//i.test(address)
       ? `<a${rel} href="${escapeValue(address, '"')}">${escapeText(words)}</a>`
@@ -101,9 +101,10 @@ function creditHtml(credit: Credit): string {
     parts && escapeText(parts),
     source && link(credit.source, source),
     credit.licence && link(credit.licence, licenceName(credit.licence), ' rel="license"'),
+    credit.note && escapeText(credit.note),
   ]
     .filter(Boolean)
-    .join(', ');
+    .join(CREDIT_SEPARATOR);
 }
 
 function captionSplice(page: LocatedPage, picture: Element, text: string, newline: string): BesideSplice | null {
