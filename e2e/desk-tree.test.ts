@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import { DETTO } from './support/detto';
 import { session } from './support/session';
 
 /**
@@ -7,7 +8,7 @@ import { session } from './support/session';
  * `UPDATE_TREE=1` writes it anew.
  */
 const KEPT = path.join(import.meta.dirname, 'desk-tree.txt');
-const { page, openDesk } = await session('Tree');
+const { page, collection, openDesk } = await session('Tree');
 
 interface AXNode {
   nodeId: string;
@@ -54,6 +55,12 @@ function print(nodes: AXNode[]): string {
 }
 
 test('read in order, the Desk makes sense: what the hands use is heard first', async () => {
+  // The draft is composed from look-alikes too, which are grouped last.
+  for (let left = 150; left > 0; left--) {
+    const jobs = (await (await fetch(`${DETTO}/api/collections/${collection}/jobs`)).json()) as unknown[];
+    if (jobs.length === 0) break;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
   await openDesk('IMG_2041');
   await page.getByRole('region', { name: 'About the picture' }).waitFor();
   const tree = await page.context().newCDPSession(page);
@@ -65,7 +72,10 @@ test('read in order, the Desk makes sense: what the hands use is heard first', a
     // Look-alikes that are as good as one another come in the order in which they were found.
     .replace(/(?<= {2}region “8 that look alike”\n)[\s\S]*/, '    (eight links, with their words and what differs)\n')
     // Pictures that are used as often as one another come in the order in which they were found.
-    .replace(/\b\d+ of 72\b/, 'n of 72');
+    .replace(/\b\d+ of 72\b/, 'n of 72')
+    // Which of its look-alikes comes first is not the same in every survey.
+    .replace(/(‹how many\?› puffins)[^,]*/, '$1 …')
+    .replace(/(look-alike) “[^”]*”/, '$1 “…”');
   if (process.env['UPDATE_TREE']) writeFileSync(KEPT, now);
   expect(now).toBe(readFileSync(KEPT, 'utf8'));
 });

@@ -46,12 +46,16 @@ export function BriefView({ collection, brief: b, titles, now, jobs, choose, swi
       <Strip described={b.described} decorative={b.decorative} missing={b.missing} doubtful={b.doubtful} />
       <p className="mt-2 flex flex-wrap gap-x-6 gap-y-1 text-[13.5px] text-ink-2">
         {(['described', 'decorative', 'missing'] as const).map((state) => (
-          <Link key={state} href={galley({ state })} className="inline-flex items-center gap-1.5 text-ink-2">
+          <Link
+            key={state}
+            href={galley({ state })}
+            className="inline-flex min-h-[24px] items-center gap-1.5 text-ink-2"
+          >
             <Mark state={state} />
             <b className="text-ink">{strings.n(b[state])}</b> {s.counts[state]}
           </Link>
         ))}
-        <Link href={galley({ state: 'doubtful' })} className="text-ink-2">
+        <Link href={galley({ state: 'doubtful' })} className="inline-flex min-h-[24px] items-center gap-1.5 text-ink-2">
           <b className="text-ink">{strings.n(b.doubtful)}</b> {s.toCheck}
         </Link>
       </p>

@@ -128,10 +128,10 @@ export function GalleyLine(props: Props) {
               {line.draft === '' ? strings.reading.decorative : <Heard text={line.draft} lang={line.lang} />}
             </span>{' '}
             <span className="fixes">
-              <button type="button" className="link" onClick={() => acts.accept(line)}>
+              <button type="button" className="link min-h-[24px]" onClick={() => acts.accept(line)}>
                 {s.fixes.accept}
               </button>
-              <button type="button" className="link" onClick={() => acts.reject(line)}>
+              <button type="button" className="link min-h-[24px]" onClick={() => acts.reject(line)}>
                 {s.fixes.reject}
               </button>
             </span>

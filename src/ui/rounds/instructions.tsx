@@ -85,7 +85,7 @@ export function Instructions({ collection, settings, services }: Props) {
           {s.save}
         </button>
         {text !== settings.usual && (
-          <button type="button" className="link min-h-6" onClick={() => setText(settings.usual)}>
+          <button type="button" className="link min-h-[24px]" onClick={() => setText(settings.usual)}>
             {s.usual}
           </button>
         )}
@@ -122,7 +122,7 @@ export function Instructions({ collection, settings, services }: Props) {
       {Array.isArray(trial) && <Trial rows={trial} />}
       {settings.history.length > 1 && (
         <details className="mt-3 text-[14px]">
-          <summary className="min-h-6 cursor-pointer text-ink-2">{s.history}</summary>
+          <summary className="min-h-[24px] cursor-pointer text-ink-2">{s.history}</summary>
           {settings.history
             .filter((h) => h.version !== version)
             .map((h) => (

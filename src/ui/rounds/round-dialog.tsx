@@ -160,7 +160,7 @@ export function RoundDialog({ collection, target, close }: Props) {
         </div>
         {estimate?.sends && (
           <details className="text-[14px]">
-            <summary className="min-h-6 cursor-pointer text-ink-2">{s.prompt}</summary>
+            <summary className="min-h-[24px] cursor-pointer text-ink-2">{s.prompt}</summary>
             <pre
               className="mt-1 max-h-52 overflow-auto border border-hair p-2 font-code text-[12.5px] whitespace-pre-wrap"
               tabIndex={0}

@@ -57,7 +57,7 @@ export function RoundLine({ collection, round, now }: { collection: string; roun
   ];
   const decided = round.accepted + round.edited + round.rejected > 0;
   const button = (to: Turn, label: string) => (
-    <button type="button" className="link min-h-6" onClick={() => void turn(to)}>
+    <button type="button" className="link min-h-[24px]" onClick={() => void turn(to)}>
       {label}
       <span className="sr-only">: {name}</span>
     </button>
@@ -104,7 +104,7 @@ export function RoundLine({ collection, round, now }: { collection: string; roun
         {!isOver && button('stop', s.stop)}
         {failed > 0 && round.state !== 'running' && button('retry', s.retry)}
         {round.toRead > 0 && isOver && (
-          <button type="button" className="link min-h-6" onClick={() => void undo()}>
+          <button type="button" className="link min-h-[24px]" onClick={() => void undo()}>
             {s.undo}
             <span className="sr-only">: {name}</span>
           </button>

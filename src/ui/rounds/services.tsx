@@ -66,13 +66,13 @@ export function Services({ services }: { services: readonly Service[] }) {
               ].join(' · ')}
             </p>
             <p className="mt-1 flex flex-wrap gap-x-5 text-[14.5px]">
-              <button type="button" className="link min-h-6" onClick={() => setEditing(service)}>
+              <button type="button" className="link min-h-[24px]" onClick={() => setEditing(service)}>
                 {s.edit(service.name)}
               </button>
-              <button type="button" className="link min-h-6" onClick={() => void test(service)}>
+              <button type="button" className="link min-h-[24px]" onClick={() => void test(service)}>
                 {s.test(service.name)}
               </button>
-              <button type="button" className="link min-h-6" onClick={() => void remove(service)}>
+              <button type="button" className="link min-h-[24px]" onClick={() => void remove(service)}>
                 {s.remove(service.name)}
               </button>
             </p>

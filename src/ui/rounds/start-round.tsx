@@ -17,7 +17,7 @@ export function StartRound({
   const [isAsking, setAsking] = useState(false);
   return (
     <>
-      <button type="button" className="link min-h-6 text-[14px]" onClick={() => setAsking(true)}>
+      <button type="button" className="link min-h-[24px] text-[14px]" onClick={() => setAsking(true)}>
         {strings.rounds.start}
       </button>
       {isAsking && <RoundDialog collection={collection} target={target} close={() => setAsking(false)} />}
