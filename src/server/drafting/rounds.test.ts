@@ -240,6 +240,8 @@ test('paused, nothing more is asked; stopped, it is over; a single draft overtak
   expect(single).not.toBeNull();
   expect((await roundNow(own)).state).toBe('running');
   await pauseRound(collection, own);
+  // As when it had paused by itself meanwhile.
+  await pauseRound(collection, own);
   await jobsIdle();
   const { requests } = await control({});
   await new Promise((resolve) => setTimeout(resolve, 400));

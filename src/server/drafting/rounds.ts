@@ -205,7 +205,8 @@ export async function startRound(collectionId: string, order: RoundOrder, consen
 
 /** Lets a round wait: requests that are under way are finished, no more begin. */
 export const pauseRound = (collectionId: string, id: number): Promise<void> =>
-  turn(collectionId, id, ['running'], 'paused', { id: 'round.by-editor' });
+  // It may have paused by itself before the editor did.
+  turn(collectionId, id, ['running', 'paused'], 'paused', { id: 'round.by-editor' });
 
 /** Goes on with a round that waits; what an earlier error left undone is asked again. */
 export async function resumeRound(collectionId: string, id: number): Promise<void> {
@@ -216,7 +217,7 @@ export async function resumeRound(collectionId: string, id: number): Promise<voi
     .where(and(eq(round.id, id), eq(round.collectionId, collectionId)));
   // Whoever goes on with what waits for words of look-alikes wants it without them.
   if (own?.reason?.id === 'round.look-alikes') await db.update(roundItem).set({ rank: 0 }).where(waitingIn(id));
-  await turn(collectionId, id, ['paused'], 'running', null);
+  await turn(collectionId, id, ['paused', 'running'], 'running', null);
   await enqueue('rounds', { collectionId });
 }
 

@@ -1312,7 +1312,7 @@ export const strings = {
     undone: (id: number) => `drafts of round ${n(id)}`,
     undoneDone: (id: number) => `Drafts of round ${n(id)} taken back.`,
     turned: {
-      pause: 'Round paused.',
+      pause: 'Round paused. What is under way is still drafted.',
       resume: 'Round resumed.',
       stop: 'Round stopped. Its drafts stay.',
       retry: 'Failed ones are asked again.',
