@@ -139,7 +139,10 @@ test('title, caption, file name and credit line are told apart, warned of, saved
   await open('File name');
   await page.getByRole('textbox', { name: 'File name' }).fill('zwei Boote.jpg');
   await page.getByText('Not saved: only letters without accents').first().waitFor();
+  // What is saved while somebody writes takes older messages away: it comes first here.
+  const renamed = page.waitForResponse((r) => r.request().postData()?.includes('two-boats.jpg') ?? false);
   await page.getByRole('textbox', { name: 'File name' }).fill('two-boats.jpg');
+  await (await renamed).finished();
   await open('Credit and licence');
   await page.getByRole('textbox', { name: 'Credit', exact: true }).fill('Ann Roe');
   await page.getByRole('button', { name: 'Save credit' }).press('Enter');
