@@ -61,7 +61,7 @@ export function DeskBar({
           command="desk.previous"
           isCapFirst
           onClick={previous}
-          className="min-h-[24px] cursor-pointer"
+          className="min-h-6 cursor-pointer"
           disabled={step.previous === null}
         >
           {s.previous}
@@ -70,7 +70,7 @@ export function DeskBar({
           command="desk.next"
           isCapFirst
           onClick={next}
-          className="min-h-[24px] cursor-pointer"
+          className="min-h-6 cursor-pointer"
           disabled={step.next === null}
         >
           {s.next}

@@ -103,7 +103,7 @@ function Line({ line, shown, places, show }: LineProps) {
       </p>
     );
   return (
-    <label className="flex min-h-[24px] items-baseline gap-2">
+    <label className="flex min-h-6 items-baseline gap-2">
       <input
         type="checkbox"
         checked={isShown}

@@ -61,7 +61,7 @@ export function PictureDetailsView({ details, lang, say, describe }: DetailsProp
       {lines.length > 0 && <Written lines={lines.map((l) => l.text)} lang={lang} say={say} describe={describe} />}
       {metadata.length > 0 && (
         <details className="mt-3">
-          <summary className="min-h-[24px] cursor-pointer font-bold">{s.inFile(metadata.length)}</summary>
+          <summary className="min-h-6 cursor-pointer font-bold">{s.inFile(metadata.length)}</summary>
           <dl className="mt-1 grid gap-y-1.5">
             {metadata.map(({ field, text, by }) => (
               <div key={field}>

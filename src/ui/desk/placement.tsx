@@ -24,7 +24,7 @@ export function PlacementChoice({ placement, places, place }: Props) {
       <legend className="font-bold">{s.legend(places)}</legend>
       <div className="mt-1 grid gap-1">
         {STANDS.map((one) => (
-          <label key={one} className="flex min-h-[24px] items-baseline gap-2">
+          <label key={one} className="flex min-h-6 items-baseline gap-2">
             <input type="radio" name={id} checked={stand === one} onChange={() => choose({ stand: one, tie })} />
             <span>
               {s.stands[one]} <span className="text-ink-2">{s.about[one]}</span>

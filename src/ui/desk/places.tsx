@@ -59,7 +59,7 @@ export function Places({ data, chosen, href, choose }: Props) {
       >
         {listed.map((p, i) => (
           <li key={p.id} className="grid grid-cols-[24px_minmax(0,1fr)] items-start">
-            <span className="flex min-h-[24px] items-center">
+            <span className="flex min-h-6 items-center">
               <input
                 type="checkbox"
                 checked={isChosen(p.id)}

@@ -65,7 +65,7 @@ export function Plate({ collection, data }: Props) {
           {(['text', 'things'] as const)
             .filter((what) => found[what])
             .map((what) => (
-              <label key={what} className="inline-flex min-h-[24px] items-center gap-1.5">
+              <label key={what} className="inline-flex min-h-6 items-center gap-1.5">
                 <input
                   type="checkbox"
                   checked={show[what]}
@@ -121,7 +121,7 @@ export function PictureFacts({ collection, data, reading, lang, say, describe }:
       </p>
       {data.addresses.length > 1 && (
         <details className="mt-2 text-[13px] text-ink-2">
-          <summary className="min-h-[24px] cursor-pointer">{s.files(data.addresses.length)}</summary>
+          <summary className="min-h-6 cursor-pointer">{s.files(data.addresses.length)}</summary>
           <ul className="font-code break-all">
             {data.addresses.map((a) => (
               <li key={a}>{a}</li>

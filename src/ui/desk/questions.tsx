@@ -17,7 +17,7 @@ export function Questions({ known, settle }: Props) {
   const { asked, purpose } = walk(given, known);
   return (
     <details className="mt-1 text-[13.5px]">
-      <summary className="min-h-[24px] cursor-pointer text-ink-2">{s.walk}</summary>
+      <summary className="min-h-6 cursor-pointer text-ink-2">{s.walk}</summary>
       <ol className="mt-1 grid gap-2">
         {asked.map((id, i) => {
           const answer = given[id] ?? known[id]?.answer;
@@ -29,7 +29,7 @@ export function Questions({ known, settle }: Props) {
                 </legend>
                 <span className="flex flex-wrap gap-x-4">
                   {QUESTIONS[id].answers.map((option) => (
-                    <label key={option.answer} className="inline-flex min-h-[24px] items-center gap-1.5">
+                    <label key={option.answer} className="inline-flex min-h-6 items-center gap-1.5">
                       <input
                         type="radio"
                         name={`question ${id}`}

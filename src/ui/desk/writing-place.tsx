@@ -125,7 +125,7 @@ export function WritingPlace(props: Props) {
         {notes.slice(0, shown).map(note)}
         {shown < notes.length && (
           <details className="text-[13.5px]">
-            <summary className="min-h-[24px] cursor-pointer text-ink-2">
+            <summary className="min-h-6 cursor-pointer text-ink-2">
               {s.moreNotes(
                 notes.length - shown,
                 notes

@@ -62,16 +62,16 @@ export function ReplaceDialog({ collection, target, selected, perform, close }: 
             className="field text-[16px] text-ink"
           />
         </label>
-        <label className="flex min-h-[24px] items-center gap-2 text-[14px]">
+        <label className="flex min-h-6 items-center gap-2 text-[14px]">
           <input type="checkbox" checked={wholeWords} onChange={(e) => setWholeWords(e.target.checked)} />
           {s.wholeWords}
         </label>
-        <label className="flex min-h-[24px] items-center gap-2 text-[14px]">
+        <label className="flex min-h-6 items-center gap-2 text-[14px]">
           <input type="checkbox" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} />
           {s.matchCase}
         </label>
       </div>
-      <p role="status" className="mt-3 min-h-[24px] text-[14.5px]">
+      <p role="status" className="mt-3 min-h-6 text-[14.5px]">
         {find === '' ? '' : preview === null ? strings.bulk.counting : s.found(preview.texts, strings.places(places))}
       </p>
       {shown.length > 0 && (
@@ -82,7 +82,7 @@ export function ReplaceDialog({ collection, target, selected, perform, close }: 
         >
           {shown.map((change) => (
             <li key={change.before} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
-              <span className="flex min-h-[24px] items-center">
+              <span className="flex min-h-6 items-center">
                 <input
                   type="checkbox"
                   checked={!except.has(change.before)}

@@ -65,7 +65,7 @@ export function UploadDialog({ collection, close }: Props) {
         <input type="checkbox" checked={asDrafts} onChange={(e) => setAsDrafts(e.target.checked)} />
         {s.asDrafts}
       </label>
-      <div role="status" className="mt-3 min-h-[24px] text-[14.5px]">
+      <div role="status" className="mt-3 min-h-6 text-[14.5px]">
         {file && !preview && !error && s.reading}
         {preview && (preview.total + preview.conflicts === 0 ? s.nothing : s.found(preview.total, preview.same))}
         {preview && preview.conflicts > 0 && ` ${s.conflicts(preview.conflicts)}`}
@@ -83,7 +83,7 @@ export function UploadDialog({ collection, close }: Props) {
         >
           {preview.changes.map((c) => (
             <li key={c.row} className="grid grid-cols-[24px_minmax(0,1fr)] gap-x-1.5">
-              <span className="flex min-h-[24px] items-center">
+              <span className="flex min-h-6 items-center">
                 <input
                   type="checkbox"
                   checked={c.madeWith === null ? !left.has(c.row) : taken.has(c.row)}
@@ -103,7 +103,7 @@ export function UploadDialog({ collection, close }: Props) {
       )}
       {preview && preview.unknownTotal > 0 && (
         <details className="mt-2 text-[14px]">
-          <summary className="min-h-[24px] cursor-pointer text-look">{s.unknown(preview.unknownTotal)}</summary>
+          <summary className="min-h-6 cursor-pointer text-look">{s.unknown(preview.unknownTotal)}</summary>
           <ul className="mt-1 max-h-[160px] overflow-y-auto text-ink-2" tabIndex={0}>
             {preview.unknown.map((u) => (
               <li key={u.row}>

@@ -114,7 +114,7 @@ function SaveView({
           className="field text-[16px] text-ink"
         />
       </label>
-      <p role="status" className="mt-1 min-h-[24px] text-[13.5px] text-ink-2">
+      <p role="status" className="mt-1 min-h-6 text-[13.5px] text-ink-2">
         {names.includes(name.trim()) ? s.replaces(name.trim()) : ''}
       </p>
     </Modal>

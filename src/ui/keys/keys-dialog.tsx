@@ -69,7 +69,7 @@ export function KeysDialog() {
                         <span>{s.commands[c]}</span>
                         <button
                           type="button"
-                          className="min-h-[24px] cursor-pointer text-right"
+                          className="min-h-6 cursor-pointer text-right"
                           aria-pressed={asking === c}
                           onClick={() => {
                             setAsking(c);
@@ -93,12 +93,12 @@ export function KeysDialog() {
               </section>
             ))}
           </div>
-          <p role="status" className="mt-3 min-h-[24px] text-[14px]">
+          <p role="status" className="mt-3 min-h-6 text-[14px]">
             {said}
           </p>
           <div className="mt-2 flex flex-wrap items-center justify-between gap-3">
             <span className="flex flex-wrap items-center gap-x-5 gap-y-1 text-[14px]">
-              <label className="flex min-h-[24px] items-center gap-2">
+              <label className="flex min-h-6 items-center gap-2">
                 <input
                   type="checkbox"
                   checked={single}

@@ -63,7 +63,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
             />
             <label className="mt-2 flex flex-wrap items-baseline gap-x-2 text-[14px] text-ink-2">
               {s.table}
-              <input type="file" name="table" accept=".xlsx,.csv,.tsv,.txt" className="min-h-[24px]" />
+              <input type="file" name="table" accept=".xlsx,.csv,.tsv,.txt" className="min-h-6" />
             </label>
           </div>
         ) : (
@@ -85,7 +85,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
       {kind === 'site' && <HowFar />}
       {kind !== 'folder' && (
         <details className="mt-2 text-[14px] text-ink-2">
-          <summary className="min-h-[24px] cursor-pointer">{s.more}</summary>
+          <summary className="min-h-6 cursor-pointer">{s.more}</summary>
           <Limits follows={kind === 'site'} />
         </details>
       )}

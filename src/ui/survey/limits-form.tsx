@@ -38,7 +38,7 @@ export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, c
   };
   return (
     <details className="mt-4 text-[14px] text-ink-2">
-      <summary className="min-h-[24px] cursor-pointer">{s.bounds}</summary>
+      <summary className="min-h-6 cursor-pointer">{s.bounds}</summary>
       <form onSubmit={send}>
         <input type="hidden" name="collection" value={collection} />
         {scope.follow && <HowFar maxPages={maxPages} maxDepth={maxDepth} />}

@@ -78,17 +78,17 @@ export function Limits({ follows, scope = NO_LIMITS, hasAccess = false }: Limits
             </label>
           ))}
           <p className="sm:col-span-2">{s.patterns}</p>
-          <label className="flex min-h-[24px] items-center gap-2">
+          <label className="flex min-h-6 items-center gap-2">
             <input type="checkbox" name="sitemaps" defaultChecked={scope.sitemaps} />
             {s.sitemaps}
           </label>
         </>
       )}
-      <label className="flex min-h-[24px] items-center gap-2">
+      <label className="flex min-h-6 items-center gap-2">
         <input type="checkbox" name="ownSite" defaultChecked={!scope.obeyRobots} />
         {s.ownSite}
       </label>
-      <label className="flex min-h-[24px] items-center gap-2">
+      <label className="flex min-h-6 items-center gap-2">
         <input
           name="perSecond"
           type="number"
@@ -127,7 +127,7 @@ export function Limits({ follows, scope = NO_LIMITS, hasAccess = false }: Limits
         </div>
         <p>{hasAccess ? s.accessKept : s.accessAbout}</p>
         {hasAccess && (
-          <label className="flex min-h-[24px] items-center gap-2">
+          <label className="flex min-h-6 items-center gap-2">
             <input type="checkbox" name="forgetAccess" />
             {s.forgetAccess}
           </label>
