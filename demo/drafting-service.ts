@@ -109,7 +109,7 @@ async function bodyOf(request: IncomingMessage): Promise<string> {
 }
 
 /**
- * A stand-in for a drafting service: it speaks the chat-completions form with images, wants a key, keeps a credit and counts.
+ * A stand-in for a drafting service: it speaks the chat-completions form with images, wants a key, has a balance and counts.
  * What stands outside the block of page data it obeys to the letter, as a gullible model would.
  *
  * `POST /v1/chat/completions` answers; `GET /control` gives the counts, `POST /control` sets faults, delays and the credit.

@@ -16,6 +16,7 @@ import { notProse } from '../words/text-kind';
 import { captionParts } from './caption-parts';
 import { NOTHING_SAID, type Draft, type DraftEvidence } from './draft';
 import { fitLength } from './fit-length';
+import { isInOtherLanguage, saysAll, sentence, sharesWord, tidy, withoutNumber, withoutOpening } from './known-texts';
 import { gap, phrasesFor } from './phrases';
 
 export interface DraftInput {
@@ -73,9 +74,6 @@ export const NOTHING_KNOWN: Omit<DraftInput, 'appearance'> = {
 const FEW_PAGES = 3;
 /** Graphemes of a title up to which it can stand in a draft beside a question. */
 const SHORT = 70;
-/** Letters from which the language of a text can be recognised, and how well it has to fit another one. */
-const LETTERS = 28;
-const OTHER = 0.45;
 
 /**
  * Composes a first draft from what is known around the picture, in its file, and of what is written and shown in it. It
@@ -385,48 +383,6 @@ function asks(known: Known, text: string, asked: Parameters<typeof gap>[0], conf
   const start = fitLength(tidy(text), Math.max(10, room), language);
   return { ...NOTHING_SAID, text: `${start}, ${question}`, evidence: known.evidence, confidence };
 }
-
-/** A text without the words that only say that it is a picture ("This image shows"). */
-function withoutOpening(text: string, language: string | null): string {
-  for (const { openings } of languagesFor(language))
-    for (const pattern of openings) {
-      const rest = text.slice(pattern.exec(text)?.[0].length ?? 0);
-      if (rest !== text && /\p{L}/u.test(rest)) return sentence(rest.trimStart());
-    }
-  return text;
-}
-
-/** A heading without the number of its section (`2.2.3. Channels`), which says nothing of a picture. */
-const withoutNumber = (heading: string) =>
-  heading
-    .replace(/\s*[¶#§🔗]\s*$/u, '')
-    .replace(/^\s*\[[^\]]{0,2}\]\s*/u, '')
-    .replace(/^(?:(?:\d+\.)+\d*|\d+(?:\.\d+)+)(?:\s+|$)/, '')
-    .trim();
-
-function sharesWord(one: string, other: string, language: string | null): boolean {
-  if (one === '' || other === '') return false;
-  const words = saidWords(other, language);
-  return [...saidWords(one, language)].some((w) => w.length > 3 && words.has(w));
-}
-
-function saysAll(text: string, words: string, language: string | null): boolean {
-  const said = saidWords(text, language);
-  return [...saidWords(words, language)].every((w) => said.has(w));
-}
-
-/** Whether a text is surely in another language than the draft is to be in, so that it is a hint only. */
-function isInOtherLanguage(text: string, language: string | null): boolean {
-  if (language === null || (text.match(/\p{L}/gu)?.length ?? 0) < LETTERS) return false;
-  const own = language.toLowerCase().split('-')[0]!;
-  const guess = recognise(text);
-  return guess !== null && guess.language !== own && guess.score >= OTHER && guess.scoreOf(own) < guess.score / 2;
-}
-
-/** With a capital at its start, where that is a word and no part of code. */
-const sentence = (text: string) =>
-  /^\p{L}{2}/u.test(text) ? text.charAt(0).toLocaleUpperCase() + text.slice(1) : text;
-const tidy = (text: string) => normalise(text).replace(/[.\s]+$/, '');
 
 function question(colours: readonly string[], things: readonly { name: string; count: number }[]): Message {
   const [thing] = things;

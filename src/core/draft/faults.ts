@@ -1,5 +1,5 @@
 /**
- * The rules by which a draft is judged, with what a model is told that broke one. Only rules about words are here: that a file
+ * The rules by which a draft is judged, with the correction that a model is sent when it broke one. Only rules about words are here: that a file
  * is heavy is no fault of a draft.
  */
 const FAULTS: Readonly<Record<string, string>> = {

@@ -22,7 +22,7 @@ interface Seen {
   headers: IncomingMessage['headers'];
   body: Record<string, unknown>;
 }
-/** A server that answers what it is told, and keeps what it was sent. */
+/** A server that gives prepared answers, and keeps what it was sent. */
 async function server(answers: ((seen: Seen) => { status?: number; headers?: object; body: string })[]) {
   const seen: Seen[] = [];
   const http = createServer((request, response) => {

@@ -5,7 +5,7 @@ import { plain, type Message } from '@/core/model/message';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
-import { draftingCall, round, roundItem } from '../db/schema';
+import { round, roundItem } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
 import { log, messageOf } from '../log';
 import { DraftingError } from './drafting-error';
@@ -17,7 +17,15 @@ import { faultsOf, inWordsForModel } from './faults';
 import { backOff, ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
 import { gateOf } from './service-gate';
-import { expectedCost, hasConsent, recordCall, serviceById, spentThisMonth, type ServiceRow } from './services';
+import {
+  expectedCost,
+  hasConsent,
+  recordCall,
+  serviceById,
+  spentIn,
+  spentThisMonth,
+  type ServiceRow,
+} from './services';
 
 type RoundRow = typeof round.$inferSelect;
 type Item = typeof roundItem.$inferSelect;
@@ -381,14 +389,6 @@ const countWaiting = (db: Queryable, id: number) => countOf(db, id, ['waiting'])
 async function shareOf(db: Queryable, id: number): Promise<number> {
   const done = await countOf(db, id, ['drafted', 'silent', 'failed']);
   return done / Math.max(1, done + (await countOf(db, id, ['waiting', 'asking'])));
-}
-
-async function spentIn(db: Queryable, roundId: number): Promise<number> {
-  const [row] = await db
-    .select({ spent: sql`coalesce(sum(${draftingCall.cost}), 0)`.mapWith(Number) })
-    .from(draftingCall)
-    .where(eq(draftingCall.roundId, roundId));
-  return row!.spent;
 }
 
 async function requestsFor(db: Queryable, row: RoundRow, items: readonly Item[]): Promise<Map<number, DraftRequest>> {

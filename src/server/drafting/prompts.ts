@@ -3,7 +3,7 @@ import { DEFAULT_INSTRUCTIONS, PROMPT_VERSION } from '@/core/draft/prompt';
 import { database, type Queryable } from '../db/database';
 import { draftPrompt } from '../db/schema';
 
-/** What the editors of a collection tell models, and under which version that is kept with drafts. */
+/** The instructions for models that the editors of a collection wrote, and the version that is kept with drafts. */
 export interface Instructions {
   /** 0 where they never changed it. */
   version: number;

@@ -143,3 +143,12 @@ export async function expectedCost(tx: Queryable, service: ServiceRow): Promise<
   const picture = pictureTokens(service.maxSide, service.maxSide * 0.75);
   return costOf(service, USUAL.in + picture, USUAL.out);
 }
+
+/** What the requests of a round have cost, in the currency of its service. */
+export async function spentIn(db: Queryable, roundId: number): Promise<number> {
+  const [row] = await db
+    .select({ spent: sql`coalesce(sum(${draftingCall.cost}), 0)`.mapWith(Number) })
+    .from(draftingCall)
+    .where(eq(draftingCall.roundId, roundId));
+  return row!.spent;
+}

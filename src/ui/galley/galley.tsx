@@ -11,7 +11,6 @@ import { heardAs, speak } from '../desk/speech';
 import { dropQueues } from '../desk/desk-queue';
 import { useActs } from '../frame/acts';
 import { commandOf, useCommands } from '../keys/use-commands';
-import type { Command } from '../keys/commands';
 import { RoundDialog } from '../rounds/round-dialog';
 import { strings } from '../strings';
 import { asQuery, deskHref, galleyHref, printHref } from './address';
@@ -19,6 +18,7 @@ import { BulkDialog, type BulkKind } from './bulk-dialog';
 import type { RuleTitle } from './facet-choice';
 import type { GalleyActions } from './galley-actions';
 import { GalleyLine, GroupHeading, type LineActs } from './line';
+import { GRID } from './grid-commands';
 import { ListMenu } from './list-menu';
 import { Nothing } from './nothing';
 import { ReplaceDialog } from './replace-dialog';
@@ -43,24 +43,6 @@ const LINE_HEIGHT = 113;
 const FIRST_WINDOW = { width: 1280, height: 800 };
 const COLUMNS = 3;
 const WORDS = 1;
-const GRID: readonly (Command & `galley.${string}`)[] = [
-  'galley.up',
-  'galley.down',
-  'galley.left',
-  'galley.right',
-  'galley.page-up',
-  'galley.page-down',
-  'galley.first-cell',
-  'galley.last-cell',
-  'galley.first',
-  'galley.last',
-  'galley.select',
-  'galley.extend-up',
-  'galley.extend-down',
-  'galley.select-all',
-  'galley.edit',
-  'galley.open',
-];
 
 /** The pictures of a collection as lines of a galley proof: a grid that is worked through by keyboard. */
 export function Galley({ collection, opened, rules, actions }: Props) {

@@ -1430,7 +1430,7 @@ export const strings = {
     prompt: {
       title: 'Instructions for models',
       about:
-        'What models are told besides the picture’s purpose, its place on the page and the house style. Each draft keeps the version it was made with.',
+        'What models are sent besides the picture’s purpose, its place on the page and the house style. Each draft keeps the version it was made with.',
       version: (version: number) => (version === 0 ? 'Detto’s own' : `Version ${n(version)}`),
       label: 'Instructions',
       save: 'Save as a new version',
