@@ -64,7 +64,7 @@ export function auditAppearance(whole: RuleContext, active: ActiveRules): Findin
   const out: Finding[] = [];
   const formula = isFormula(context.appearance);
   for (const { rule, parameters, outcome } of active.rules) {
-    if (rule.scope !== 'appearance' || (formula && rule.notForFormulas)) continue;
+    if (rule.scope !== 'appearance' || (formula && rule.notForFormulas) || !speaksOf(rule, context)) continue;
     const finding = attempt(active, rule, null, () =>
       (rule as AppearanceRule<unknown>).check(context, parameters, active.know),
     );
@@ -103,7 +103,7 @@ export function auditGroup(
   const out: Finding[] = [];
   for (const { rule, parameters, outcome } of active.rules) {
     if (rule.scope !== scope) continue;
-    const contexts = rule.notForFormulas ? prose : all;
+    const contexts = (rule.notForFormulas ? prose : all).filter((c) => speaksOf(rule, c));
     if (contexts.length === 0) continue;
     const stronger = active.rules.filter((r) => r.rule.scope === 'appearance' && r.rule.subsumes?.includes(rule.id));
     for (const { context, finding } of attempt(active, rule, [], () =>
@@ -127,6 +127,8 @@ export function auditGroup(
   }
   return out;
 }
+
+const speaksOf = (rule: Rule, { page }: RuleContext): boolean => rule.formats.includes(page.format ?? 'html');
 
 function attempt<T>(active: ActiveRules, rule: Rule, nothing: T, check: () => T): T {
   try {

@@ -139,3 +139,13 @@ test('a draft keeps the limit by whole words, its question with it', () => {
   expect(asked.text!.length).toBeLessThanOrEqual(60);
   expect(gapsIn(asked.text!)).toHaveLength(1);
 });
+
+test('names that office programs give to the pictures of a document say nothing of them', () => {
+  const from = (src: string) =>
+    JSON.stringify(draft('<img src="word/media/image4.jpg">', { picture: { ...seen({}), src } }).evidence);
+  const named = draft('<img src="word/media/puffin-burrow.jpg">', {
+    picture: { ...seen({}), src: 'a.docx!/puffin-burrow.jpg' },
+  });
+  expect(from('leaflet.docx!/word/media/image4.jpg')).not.toContain('image');
+  expect(JSON.stringify(named.evidence)).toContain('puffin burrow');
+});

@@ -3,6 +3,7 @@ import type { Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import type { Picture } from '../model/picture';
 import { fileNameOf } from '../picture/file-name';
+import { isHeld } from '../formats/held-address';
 import { fileNameWords, NOTHING_SHARED, type SharedNameParts } from '../picture/file-name-words';
 import { colourMessage, thingMessage } from '../picture/names';
 import { languagesFor } from '../rules/language/words';
@@ -132,7 +133,9 @@ interface Known {
 
 function knownOf(input: DraftInput): Known {
   const { appearance: a, picture, language, things, colours, elsewhere, reach } = input;
-  const fileWords = fileNameWords(a.markup.src ?? picture?.src ?? null, input.sharedNames);
+  // A document's own reference leaves out that it is a document's.
+  const isPart = Boolean(picture?.src && isHeld(picture.src));
+  const fileWords = fileNameWords((isPart ? picture!.src : (a.markup.src ?? picture?.src)) ?? null, input.sharedNames);
   const caption = captionParts(a.context.caption ?? '');
   const above = reach > FEW_PAGES ? null : withoutNumber(a.context.headings.at(-1) ?? '') || null;
   // A heading is about the picture where it shares a word with what the picture is called.

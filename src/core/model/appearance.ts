@@ -1,4 +1,5 @@
 /** The facts that every part of the core speaks of: pages, pictures, appearances. Plain data, no methods. */
+import type { Message } from './message';
 import type { HiddenReason, NameSource } from '../formats/html/accname';
 import type { Candidate } from '../formats/html/srcset';
 
@@ -17,6 +18,21 @@ export const PURPOSES = [
 /** The kinds of the W3C WAI Images Tutorial. */
 export type Purpose = (typeof PURPOSES)[number];
 
+/** Objects of documents that are no markup for browsers: those of office files, and figures of PDF. */
+const DOCUMENT_ELEMENTS = [
+  'picture',
+  'chart',
+  'diagram',
+  'group',
+  'shape',
+  'table',
+  'embedded',
+  'media',
+  'background',
+  'figure',
+  'formula',
+] as const;
+
 export const ELEMENTS = [
   'img',
   'area',
@@ -29,6 +45,7 @@ export const ELEMENTS = [
   'poster',
   'css-background',
   'canvas',
+  ...DOCUMENT_ELEMENTS,
 ] as const;
 export type AppearanceElement = (typeof ELEMENTS)[number];
 
@@ -136,6 +153,14 @@ export interface Context {
   /** Template place: element names and classes from the body, without positions. */
   place: string;
   region: Region | null;
+  /** In documents: where it stands as a reader would say it ("page 12", "left"). */
+  spot?: Message | null;
+  /** In documents: `place` of the group that it is a part of. */
+  partOf?: string | null;
+  /** In documents: its alt text is all that can be written. */
+  wordsOnly?: boolean;
+  /** In documents: what it is drawn from, a chart's data for one, as a table in CommonMark. */
+  data?: string | null;
 }
 
 /** In CSS pixels: as a browser laid it out where the page was rendered, else as the markup says. */
@@ -144,6 +169,16 @@ export interface Layout {
   height: number | null;
   /** Whether it is in sight before anybody scrolls, in a window of 1280 × 800; null where the page was not rendered. */
   fold: 'above' | 'below' | null;
+  /** Its box in shares of its page, slide or sheet, where the document says it. */
+  box?: Box | null;
+}
+
+/** From the upper left corner of a page, in shares of its width and height. */
+export interface Box {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
 }
 
 /** Where it can be found again in the document's file. */
@@ -199,4 +234,12 @@ export const positionOf = ({ location }: Pick<Appearance, 'location'>): { line: 
  * and the `source` of a `picture`, which is heard as its `img` is.
  */
 export const takesNoWords = (a: Pick<Appearance, 'element'>): boolean =>
-  a.element === 'poster' || a.element === 'css-background' || a.element === 'source';
+  a.element === 'poster' || a.element === 'css-background' || a.element === 'source' || a.element === 'background';
+
+/** Whether it is an object of a document that is no markup for browsers. */
+export const isDocumentObject = (a: Pick<Appearance, 'element'>): boolean =>
+  (DOCUMENT_ELEMENTS as readonly string[]).includes(a.element);
+
+/** Whether its words are its alt text itself, rather than a label that ARIA lends it. */
+export const takesAlt = (a: Pick<Appearance, 'element'>): boolean =>
+  a.element === 'img' || a.element === 'area' || a.element === 'input' || isDocumentObject(a);

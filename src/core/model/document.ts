@@ -4,8 +4,22 @@ import type { Placement } from './texts';
 import type { StyleSheet } from '../formats/html/backgrounds';
 import type { PageReading } from './page';
 
+export const FORMAT_IDS = [
+  'html',
+  'docx',
+  'pptx',
+  'xlsx',
+  'odt',
+  'odp',
+  'ods',
+  'epub',
+  'pdf',
+  'mail',
+  'markdown',
+  'svg',
+] as const;
 /** The document formats that Detto reads and writes. */
-export type FormatId = 'html';
+export type FormatId = (typeof FORMAT_IDS)[number];
 
 /** What is known of a file before it is read. */
 export interface FileHead {
@@ -19,14 +33,35 @@ export interface FileHead {
 
 /** What a format may need to know besides the bytes. */
 export interface ReadContext {
+  /** Its name or address, where the format has variants that only the name tells. */
+  name?: string;
   /** Charset of the transport, where the document came with one. */
   transport?: string;
   /** Style sheets that the document leads to, in the order in which they count. */
   sheets?: readonly StyleSheet[];
+  /** When it is written, as `2026-11-28T08:40:00Z`: for documents that keep the time of their last change. */
+  modified?: string;
+}
+
+/** One page of a document: a slide, a sheet, a chapter, a message, or the whole. */
+export interface DocumentPage {
+  /** What names it within its document, such as `slide=4`; null where the document is one page. */
+  fragment: string | null;
+  reading: PageReading;
+}
+
+/** What a document holds. */
+export interface DocumentReading {
+  /** In the document's own order. */
+  pages: DocumentPage[];
+  /** What people should know of it before they work on it, such as that it is signed. */
+  notes: Message[];
 }
 
 /** The texts that one appearance is to have; those that are absent stay as they are. */
 export interface Edit {
+  /** Of the page that it stands on; absent where the document is one page. */
+  fragment?: string | null;
   /** `Appearance.order` in the page as it was surveyed. */
   order: number;
   /** Alt text; `''` makes it decorative. */
@@ -57,16 +92,22 @@ export type Part = (typeof PARTS)[number];
 
 /** One change of the source, for people to read before it is delivered. */
 export interface Change {
+  fragment?: string | null;
   order: number;
   part: Part;
   line: number;
   /** The whole start tag, or what stands beside it, decoded, before and after; empty where nothing stands there. */
   before: string;
   after: string;
+  /** The words alone, where before and after are markup that people do not read: in documents. */
+  words?: { before: string; after: string };
+  /** The part of the package that is changed, such as `word/document.xml`. */
+  file?: string;
 }
 
 /** A text that cannot be put into the document, and why. */
 export interface Refusal {
+  fragment?: string | null;
   order: number;
   part: Part;
   line: number;
@@ -78,6 +119,8 @@ export interface WrittenDocument {
   bytes: Uint8Array;
   changes: Change[];
   refusals: Refusal[];
+  /** What people should know before they use it, such as that a signature breaks. */
+  warnings?: Message[];
 }
 
 /** How documents of one format are read and written. */
@@ -85,12 +128,30 @@ export interface DocumentFormat {
   id: FormatId;
   /** Whether a file is of this format, by its first bytes, else by its type or name. */
   matches(head: FileHead): boolean;
-  /** @throws Error in words when the bytes cannot be read */
-  read(bytes: Uint8Array, context?: ReadContext): Promise<PageReading>;
+  /** @throws DocumentError when the bytes cannot be read */
+  read(bytes: Uint8Array, context?: ReadContext): Promise<DocumentReading>;
+  /**
+   * The file of a picture that the document itself holds; absent where its pictures are files of their own.
+   *
+   * @param name `markup.src` of an appearance
+   * @throws DocumentError when there is no such picture
+   */
+  picture?(bytes: Uint8Array, name: string): Promise<Uint8Array>;
+  /**
+   * The markup of a page, decoded, that the locations of its appearances count in; for formats whose pages are HTML inside.
+   *
+   * @throws DocumentError when there is no such page
+   */
+  markup?(bytes: Uint8Array, fragment: string | null): Promise<string>;
   /**
    * Puts words into a document; every byte that they do not concern stays.
    *
    * @throws RangeError when an edit names an appearance that the document does not have
+   * @throws DocumentError when the document may not be written at all
    */
-  write(bytes: Uint8Array, edits: Edit[], context?: Pick<ReadContext, 'transport'>): Promise<WrittenDocument>;
+  write(
+    bytes: Uint8Array,
+    edits: Edit[],
+    context?: Pick<ReadContext, 'name' | 'transport' | 'modified'>,
+  ): Promise<WrittenDocument>;
 }

@@ -1,4 +1,4 @@
-import type { Appearance, Control } from './appearance';
+import { isDocumentObject, takesAlt, type Appearance, type Control } from './appearance';
 import { isBlank } from '../formats/html/tree';
 
 /**
@@ -6,25 +6,30 @@ import { isBlank } from '../formats/html/tree';
  * Mirrors what `patchPage` writes.
  */
 export function withWords(a: Appearance, text: string): Appearance {
-  const takesAlt = a.element === 'img' || a.element === 'area' || a.element === 'input';
+  const hasAlt = takesAlt(a);
   if (text === '') {
     // An empty alt leaves a button or an area without a name; only a plain picture becomes decorative.
     const isControl = a.element === 'input' || (a.element === 'area' && a.context.control !== null);
     return {
       ...a,
       state: isControl ? 'missing' : 'decorative',
-      markup: { ...a.markup, ...(takesAlt ? { alt: '', title: null } : {}), ariaLabel: null },
-      accessible: { ...a.accessible, name: '', nameSource: takesAlt ? 'alt' : null, ignored: !isControl },
+      markup: {
+        ...a.markup,
+        ...(hasAlt ? { alt: '' } : {}),
+        ...(hasAlt && !isDocumentObject(a) ? { title: null } : {}),
+        ariaLabel: null,
+      },
+      accessible: { ...a.accessible, name: '', nameSource: hasAlt ? 'alt' : null, ignored: !isControl },
       context: { ...a.context, control: nameControl(a, '') },
     };
   }
-  const label = !takesAlt || !isBlank(a.markup.ariaLabel);
+  const label = !hasAlt || !isBlank(a.markup.ariaLabel);
   return {
     ...a,
     state: isBlank(text) ? 'missing' : 'described',
     markup: {
       ...a.markup,
-      alt: takesAlt ? text : a.markup.alt,
+      alt: hasAlt ? text : a.markup.alt,
       ariaLabel: label ? text : a.markup.ariaLabel,
     },
     accessible: {

@@ -1,3 +1,4 @@
+import { isNumbered } from '../formats/held-address';
 import { fileNameOf } from './file-name';
 
 /** What sizes, versions and parts of templates add to a name (common practice). */
@@ -56,7 +57,7 @@ export function sharedNameParts(sources: readonly string[]): SharedNameParts {
  * from another stays (`cheby1`), one that only counts pictures goes, and so does what many names share.
  */
 export function fileNameWords(src: string | null, shared: SharedNameParts = NOTHING_SHARED): string {
-  if (!src || src.startsWith('data:') || DEVICE.test(fileNameOf(src))) return '';
+  if (!src || src.startsWith('data:') || isNumbered(src) || DEVICE.test(fileNameOf(src))) return '';
   const words = partsOf(src)
     .filter((w) => w.length > 1 && !NOISE.test(w) && /\p{L}/u.test(w) && !shared.parts.has(w.toLowerCase()))
     .flatMap((w) =>

@@ -25,6 +25,7 @@ export type ProposalPicture = Pick<Picture, 'width' | 'height'> & { analysis?: P
 const NO_WORDS: Partial<Record<AppearanceElement, Message>> = {
   poster: { id: 'evidence.poster' },
   'css-background': { id: 'evidence.background' },
+  background: { id: 'evidence.slide-background' },
   source: { id: 'evidence.source' },
 };
 
@@ -167,6 +168,8 @@ export function proposePurpose(whole: Appearance, picture: ProposalPicture | nul
       { id: 'evidence.alone', values: { kind: a.context.control.kind } },
       ...(a.context.control.href ? [{ id: 'evidence.target', values: { href: a.context.control.href } }] : []),
     );
+  if (a.state !== 'decorative' && (a.element === 'chart' || a.element === 'diagram'))
+    return certain('complex', { id: `evidence.${a.element}` });
   const width = picture?.width ?? a.layout.width;
   const height = picture?.height ?? a.layout.height;
   if (width !== null && height !== null && width <= 3 && height <= 3)

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { H67, SC_1_1_1 } from './support/sources';
+import { H67, SC_1_1_1, WCAG2ICT } from './support/sources';
 
 export default defineRule({
   id: 'blank-alt',
@@ -11,6 +12,8 @@ export default defineRule({
     'The alt attribute holds only spaces, no-break spaces or zero-width characters. That is neither an empty alt, which hides the picture, nor a text: assistive technology still announces an image and has nothing to say about it.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [SC_1_1_1, H67],
   parameters: z.object({}),
   examples: {

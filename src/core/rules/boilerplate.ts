@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { phraseWords } from '../words/phrases';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 import { clipped, heardWords } from './support/words';
@@ -20,6 +21,7 @@ export default defineRule({
     'The same phrase opens or closes many of the texts, for example because a template adds the organisation’s name to each. Listeners hear it again and again and learn nothing from it.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({

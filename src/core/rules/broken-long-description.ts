@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { F67, HTML_OBSOLETE } from './support/sources';
 import { clipped } from './support/words';
@@ -11,6 +12,7 @@ export default defineRule({
     'A long description is promised by aria-describedby, aria-details, longdesc or a link, but it leads nowhere: the id is not on the page, or the element is empty. The longdesc attribute itself is obsolete, and few people can follow it.',
   scope: 'appearance',
   gives: ['failed', 'advice'],
+  formats: MARKUP,
   sources: [F67, HTML_OBSOLETE],
   parameters: z.object({}),
   examples: {

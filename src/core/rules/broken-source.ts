@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { HTML_IMG } from './support/sources';
 
@@ -10,6 +11,7 @@ export default defineRule({
     'The picture cannot be shown: there is no address, nothing at the address, or something that is not a picture. Nobody sees it, and its alt text describes nothing.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: MARKUP,
   sources: [HTML_IMG],
   parameters: z.object({}),
   examples: {

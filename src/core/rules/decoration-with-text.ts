@@ -2,10 +2,11 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
-import { F39, TUTORIAL_DECORATIVE } from './support/sources';
+import { F39, TUTORIAL_DECORATIVE, WCAG2ICT } from './support/sources';
 import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
 import { normalise, wordsOf } from '../words/graphemes';
 
@@ -48,6 +49,8 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['failed', 'cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   subsumes: ['echo', 'too-brief', 'same-words', 'overlong'],
   sources: [F39, TUTORIAL_DECORATIVE],
   notForFormulas: true,

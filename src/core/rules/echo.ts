@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Purpose } from '../model/appearance';
 import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, H2 } from './support/sources';
 import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
@@ -19,6 +20,7 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [H2, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

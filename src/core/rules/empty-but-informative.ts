@@ -5,9 +5,11 @@ import { isShown, isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { saidWords } from '../words/said';
 import { echoOf } from './support/echoes';
+import { isDocumentObject } from '../model/appearance';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
-import { ACT_DECORATIVE, F38 } from './support/sources';
+import { ACT_DECORATIVE, F38, WCAG2ICT } from './support/sources';
 import { hasExtension, isDeviceName } from './support/file-names';
 import { bare, clipped, heardWords, languageOf, languageWords } from './support/words';
 
@@ -91,6 +93,8 @@ export default defineRule({
   scope: 'picture',
   sees: true,
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [F38, ACT_DECORATIVE],
   notForFormulas: true,
   parameters: z.object({}),
@@ -136,7 +140,10 @@ export default defineRule({
   check(contexts) {
     return contexts.flatMap((context) => {
       const a = context.appearance;
-      const silenced = a.element === 'img' && a.markup.alt === '' && a.state === 'decorative' && !a.accessible.hidden;
+      // What a PDF has made an artifact cannot be given words.
+      const takes =
+        a.element === 'img' || (isDocumentObject(a) && a.element !== 'background' && context.page.format !== 'pdf');
+      const silenced = takes && a.markup.alt === '' && a.state === 'decorative' && !a.accessible.hidden;
       // In a link or button it stands beside its text, or `unnamed-control` tells that nothing is said.
       if (!silenced || context.purposeSettled || a.context.control) return [];
       const evidence = evidenceFor(context, contexts);
@@ -147,7 +154,10 @@ export default defineRule({
           context,
           finding: {
             outcome: 'cantTell' as const,
-            message: { id: 'empty-but-informative.empty', values: { evidence: allOf(evidence) } },
+            message: {
+              id: isDocumentObject(a) ? 'empty-but-informative.marked' : 'empty-but-informative.empty',
+              values: { evidence: allOf(evidence) },
+            },
             fixes: worded ? [{ kind: 'use words' as const, text: worded }] : [],
           },
         },

@@ -3,8 +3,9 @@ import { normalise } from '../words/graphemes';
 import { hasExtension, isCode, isDeviceName } from './support/file-names';
 import { fileNameOf } from '../picture/file-name';
 import { isCallOut } from './support/call-out';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { F30, HTML_ALT } from './support/sources';
+import { F30, HTML_ALT, WCAG2ICT } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
 
 const JOINING_WORDS = new Set(
@@ -63,6 +64,8 @@ export default defineRule({
     'The alt text is a file name: the picture’s own, a camera’s, a code or part of an address. Tools fill it in and nobody notices, except the people who have to listen to it letter by letter.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   subsumes: [
     'word-list',
     'misspelt',

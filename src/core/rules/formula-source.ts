@@ -3,8 +3,9 @@ import { isFormula } from '../purpose/formula';
 import type { Fix } from '../model/finding';
 import { normalise } from '../words/graphemes';
 import { isTex, texPieces, withoutDelimiters } from '../words/tex';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
-import { COMMON_PRACTICE, G94, MATHML_CORE, SC_1_1_1 } from './support/sources';
+import { COMMON_PRACTICE, G94, MATHML_CORE, SC_1_1_1, WCAG2ICT } from './support/sources';
 import { clipped, heardWords, languageOf, trimmedSpan } from './support/words';
 
 /** Graphemes beyond which MathML is not offered with a finding: it is stored with each. */
@@ -18,6 +19,8 @@ export default defineRule({
     'The alt text is the source of a formula, such as TeX. A listener hears it sign by sign: “backslash frac, open brace …”. Say the formula in words, or put it into the page as MathML, which screen readers can read and explore. Rules for prose do not apply to formulas.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [SC_1_1_1, G94, MATHML_CORE, COMMON_PRACTICE],
   subsumes: ['markup-in-text', 'misspelt', 'shouting', 'stuffed', 'overlong', 'other-language'],
   parameters: z.object({}),

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { G196, TUTORIAL_GROUPS } from './support/sources';
@@ -27,6 +28,7 @@ export default defineRule({
     'Small pictures side by side that mean one thing together, such as the stars of a rating or a logo cut into pieces, each have alt text of their own. One of them should say it for all, “4 of 5 stars”, and the others have an empty alt.',
   scope: 'page',
   gives: ['cantTell'],
+  formats: MARKUP,
   sources: [G196, TUTORIAL_GROUPS],
   notForFormulas: true,
   parameters: z.object({}),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { weightOf } from '../model/message';
+import { FETCHED } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 
@@ -11,6 +12,7 @@ export default defineRule({
     'A picture that weighs more than it needs to makes every reader wait, above all on slow connections. Detto encodes a copy and tells you what it weighs.',
   scope: 'picture',
   gives: ['advice'],
+  formats: FETCHED,
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Bytes over which a file is heavy; 100 KB of 1,024 bytes. */

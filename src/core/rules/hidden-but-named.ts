@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import type { Message } from '../model/message';
 import { isBlank } from '../formats/html/tree';
-import type { Appearance } from '../model/appearance';
+import { isDocumentObject, type Appearance } from '../model/appearance';
 import { hasMathMl } from '../purpose/formula';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67 } from './support/sources';
+import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67, WCAG2ICT } from './support/sources';
 import { clipped } from './support/words';
 
 /** How a picture is silenced and given words all the same; null where it is not. */
@@ -16,6 +17,8 @@ function contradiction(a: Appearance): Message | null {
   if (a.markup.ariaHidden && hasMathMl(a)) return null;
   if (a.markup.ariaHidden && words) return { id: 'hidden-but-named.aria-hidden', values: { text: clipped(words) } };
   if (a.accessible.hidden) return null;
+  if (isDocumentObject(a))
+    return a.state === 'decorative' && alt ? { id: 'hidden-but-named.role', values: { text: clipped(alt) } } : null;
   if (a.markup.ownRole === 'none' && a.markup.focusable) return { id: 'hidden-but-named.focusable' };
   if (a.markup.ownRole === 'none' && words) return { id: 'hidden-but-named.role', values: { text: clipped(words) } };
   const other = label ?? (isBlank(a.markup.title) ? null : a.markup.title);
@@ -35,11 +38,14 @@ export default defineRule({
     'The markup contradicts itself: it says that the picture is decorative or hidden, and also gives it a text. Browsers and screen readers settle this in different ways. Describe the picture or hide it, not both.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [ARIA_CONFLICT, ACT_PRESENTATIONAL, H67],
   parameters: z.object({}),
   examples: {
     passes: [
       { html: '<img src="wave.svg" alt="" role="presentation">' },
+      { html: 'picture, decorative, title “Wave”', objects: [{ isDecorative: true, title: 'Wave' }] },
       { html: '<img src="wave.svg" alt="" aria-hidden="true">' },
       { html: '<p><math><mi>r</mi></math><img src="r.png" alt="{\\displaystyle r}" aria-hidden="true"></p>' },
       { html: '<div aria-hidden="true"><img src="a.jpg" alt="The ferry"></div>' },
@@ -47,6 +53,11 @@ export default defineRule({
     fails: [
       {
         html: '<img src="a.jpg" role="presentation" alt="The ferry">',
+        message: 'It is marked as decorative, but has the text “The ferry”: describe it or hide it, not both.',
+      },
+      {
+        html: 'picture, decorative, alt text “The ferry”',
+        objects: [{ isDecorative: true, alt: 'The ferry' }],
         message: 'It is marked as decorative, but has the text “The ferry”: describe it or hide it, not both.',
       },
       {

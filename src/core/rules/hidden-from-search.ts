@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Message } from '../model/message';
+import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, RFC_9309 } from './support/sources';
@@ -19,6 +20,7 @@ export default defineRule({
     'Search engines cannot use the picture, because of robots.txt or because every page that shows it asks not to be indexed. If that is intended, switch this rule off.',
   scope: 'picture',
   gives: ['advice'],
+  formats: WEB,
   sources: [RFC_9309, COMMON_PRACTICE],
   parameters: z.object({}),
   examples: {

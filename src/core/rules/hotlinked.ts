@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { otherHost } from './support/hosts';
+import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 
@@ -11,6 +12,7 @@ export default defineRule({
     'The picture is loaded straight from somebody else’s host. It can change or disappear at any time, its owner pays for the traffic, and there may be no permission. Your own other hosts, such as a content delivery network, can be named in the house style.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: WEB,
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** Further hosts of this house. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { type RuleFinding } from '../model/finding';
 import { HOUSE_STYLE } from './support/sources';
@@ -142,6 +143,7 @@ export default defineRule({
     'What this collection has agreed on: banned and required phrases, spellings, how a text begins and ends, its first letter, its full stop and its length. Nothing is checked until you set it in the house style.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [HOUSE_STYLE],
   parameters: Style,
   examples: {

@@ -30,6 +30,10 @@ import scriptOnly from './script-only';
 import shouting from './shouting';
 import emptyButInformative from './empty-but-informative';
 import stuffed from './stuffed';
+import objectUnnamed from './object-unnamed';
+import groupWords from './group-words';
+import layoutPictureWorded from './layout-picture-worded';
+import figureUntagged from './figure-untagged';
 import targetUnnamed from './target-unnamed';
 import titleOnly from './title-only';
 import tooBrief from './too-brief';
@@ -49,10 +53,13 @@ export const RULES: readonly Rule[] = [
   blankAlt,
   unnamedControl,
   unnamedGraphic,
+  objectUnnamed,
+  figureUntagged,
   titleOnly,
   misplacedAlt,
   hiddenButNamed,
   decorationWithText,
+  layoutPictureWorded,
   emptyButInformative,
   informativeBackground,
   targetUnnamed,
@@ -77,6 +84,7 @@ export const RULES: readonly Rule[] = [
   echo,
   boilerplate,
   groupSplit,
+  groupWords,
   variantClash,
   heavyFile,
   oversized,

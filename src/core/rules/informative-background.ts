@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
 import { isTextPicture, recognisedWords } from '../purpose/propose';
+import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
 import { C9, F3 } from './support/sources';
 
@@ -13,6 +14,7 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
+  formats: WEB,
   sources: [F3, C9],
   parameters: z.object({}),
   examples: {

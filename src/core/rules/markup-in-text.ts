@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { HTML_ALT, UTR36 } from './support/sources';
+import { HTML_ALT, UTR36, WCAG2ICT } from './support/sources';
 import { clipped, heardWords } from './support/words';
 
 const LEAKS: readonly [message: string, pattern: RegExp][] = [
@@ -24,6 +25,8 @@ export default defineRule({
     'The alt text contains something meant for machines: a tag, an entity that was encoded twice, template syntax, a web address, invisible characters, or letters decoded with the wrong character set. Listeners hear every bit of it.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   subsumes: ['misspelt', 'shouting', 'other-language', 'stuffed'],
   sources: [HTML_ALT, UTR36],
   notForFormulas: true,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { HTML_ALT } from './support/sources';
 import { clipped } from './support/words';
@@ -12,6 +13,7 @@ export default defineRule({
     'Only img, area and input type=image take an alt attribute. On a link, a div, an svg or an object, browsers ignore it, and nobody hears the text.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: MARKUP,
   sources: [HTML_ALT],
   parameters: z.object({}),
   examples: {

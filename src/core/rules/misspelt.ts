@@ -3,6 +3,7 @@ import { languageName } from '../model/message';
 import { wordsOf } from '../words/graphemes';
 import { fileNameOf } from '../picture/file-name';
 import { notProse } from '../words/text-kind';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
@@ -68,6 +69,7 @@ export default defineRule({
     'The alt text contains a word that is in no dictionary of its language. Screen readers read out what is written, mistakes included. Names, words that stand on the page itself, and the words on the house style’s own list are left alone.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({

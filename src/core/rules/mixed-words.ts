@@ -3,6 +3,7 @@ import type { Message } from '../model/message';
 import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
 import { saidWords } from '../words/said';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -17,6 +18,7 @@ export default defineRule({
     'The same picture has different alt texts in different places, or none in some of them, although it serves the same purpose. What is right in one place is often right in the others.',
   scope: 'picture',
   gives: ['cantTell', 'advice'],
+  formats: EVERY_FORMAT,
   sources: [COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

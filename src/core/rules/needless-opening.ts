@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, TUTORIAL_TIPS } from './support/sources';
 import { clipped, heardWords, languageWords } from './support/words';
@@ -11,6 +12,7 @@ export default defineRule({
     '“Image of”, “photo of”, “this is a picture of”: the screen reader has already said that it is an image. Where the medium matters (a painting, a map, a chart, a screenshot) it deserves a word, and Detto does not report it.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [TUTORIAL_TIPS, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

@@ -3,6 +3,7 @@ import type { Purpose } from '../model/appearance';
 import type { Message } from '../model/message';
 import { isSurely, type PictureAnalysis } from '../model/picture-analysis';
 import { isProgram } from '../picture/program';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { ARIA15, G92, G95, SC_1_1_1 } from './support/sources';
 import { takesLongDescription } from '../formats/html/refusals';
@@ -22,6 +23,7 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
+  formats: MARKUP,
   sources: [SC_1_1_1, G92, G95, ARIA15],
   notForFormulas: true,
   parameters: z.object({

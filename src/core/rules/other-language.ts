@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { languageName } from '../model/message';
 import { normalise } from '../words/graphemes';
 import { notProse } from '../words/text-kind';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
-import { SC_3_1_2 } from './support/sources';
+import { SC_3_1_2, WCAG2ICT } from './support/sources';
 import { clipped, heardWords, statedLanguage, trimmedSpan } from './support/words';
 
 /** Scripts that belong to few languages each: a text in one of them is not in any other. */
@@ -35,6 +36,8 @@ export default defineRule({
     'The alt text is in another language than the page declares, so a screen reader pronounces it by the wrong rules. Mark the language or translate the text. Only texts long enough to be sure of are reported.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [SC_3_1_2],
   notForFormulas: true,
   parameters: z.object({

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { lengthOf } from '../words/graphemes';
 import { MOST_READ } from './support/readable';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 import { heardWords, trimmedSpan } from './support/words';
@@ -13,6 +14,7 @@ export default defineRule({
     'Alt text is heard in one go: a listener can neither pause in it nor go back a word. Whatever needs more than a sentence belongs in the text of the page, or in a long description with headings and lists.',
   scope: 'appearance',
   gives: ['advice', 'cantTell'],
+  formats: EVERY_FORMAT,
   sources: [COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import type { Picture } from '../model/picture';
+import { FETCHED } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
@@ -27,6 +28,7 @@ export default defineRule({
     'The file has far more pixels than it is ever shown with. Twice as many serve sharp screens; more only make readers wait. The shown size is known where the page gives it, or was opened in a browser.',
   scope: 'picture',
   gives: ['advice'],
+  formats: FETCHED,
   sources: [COMMON_PRACTICE],
   parameters: z.object({
     /** How many times wider than shown a picture may be. */

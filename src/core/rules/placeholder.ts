@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import type { Appearance } from '../model/appearance';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { F30 } from './support/sources';
+import { F30, WCAG2ICT } from './support/sources';
 import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
@@ -21,6 +22,8 @@ export default defineRule({
     'The alt text is a placeholder: “image”, “picture 3”, “untitled”, “alt text”, “undefined”. It only tells listeners that nobody has written it yet.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   subsumes: ['too-brief', 'word-list', 'same-words'],
   sources: [F30],
   notForFormulas: true,

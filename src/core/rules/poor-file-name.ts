@@ -6,6 +6,7 @@ import { clipped, heardWords } from './support/words';
 import { fileNameOf } from '../picture/file-name';
 import { proposedStem } from './support/proposed-file-name';
 import { isCallOut } from './support/call-out';
+import { NAMED_FILES } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 
@@ -29,6 +30,7 @@ export default defineRule({
     'The file still has the name that a camera or a program gave it. Search engines read file names, and so do people who save the picture. Once the alt text is right, a few of its words in lower case, joined by hyphens, make a good name.',
   scope: 'picture',
   gives: ['advice'],
+  formats: NAMED_FILES,
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

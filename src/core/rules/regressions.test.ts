@@ -163,7 +163,7 @@ const CAUSES: Record<string, Case[]> = {
     ],
     ['<p><img src="p.png" alt="The bump map dialog"></p>', 'needs-long-description', false],
   ],
-  'much text wants a long description whatever the kind': [
+  'much text needs a long description whatever the kind': [
     [
       '<p><img src="p.png" alt="The report"></p>',
       'needs-long-description',

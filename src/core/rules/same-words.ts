@@ -4,6 +4,7 @@ import { isSurely } from '../model/picture-analysis';
 import { BEST_OF_SERIES } from '../purpose/order';
 import { normalise } from '../words/graphemes';
 import { isCallOut } from './support/call-out';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -81,6 +82,7 @@ export default defineRule({
   scope: 'words',
   sees: true,
   gives: ['cantTell', 'advice'],
+  formats: EVERY_FORMAT,
   sources: [SC_1_1_1, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

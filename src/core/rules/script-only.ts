@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 
@@ -10,6 +11,7 @@ export default defineRule({
     'The picture is not in the page as the server sends it; a script adds it. Search engines may see it late or never, and its alt text has to be changed where the script takes it from. This is only known for pages that were opened in a browser.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: WEB,
   sources: [COMMON_PRACTICE],
   parameters: z.object({}),
   examples: {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, F72, H86 } from './support/sources';
@@ -45,6 +46,7 @@ export default defineRule({
     'The alt text is all in capitals, or contains rows of punctuation, ornaments, emoji or faces made of characters. Some screen readers spell out capitals and read the name of every symbol.',
   scope: 'appearance',
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [F72, H86, COMMON_PRACTICE],
   notForFormulas: true,
   parameters: z.object({}),

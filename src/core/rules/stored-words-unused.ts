@@ -2,9 +2,11 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { normalise, wordsOf } from '../words/graphemes';
 import { hasExtension, isDeviceName } from './support/file-names';
+import { isDocumentObject } from '../model/appearance';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
-import { IPTC } from './support/sources';
+import { COMMON_PRACTICE, IPTC } from './support/sources';
 import { bare, clipped, heardWords, languageWords } from './support/words';
 
 /** Share of the file's words that are said, from which the page uses them. */
@@ -26,6 +28,8 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [COMMON_PRACTICE],
   sources: [IPTC],
   parameters: z.object({}),
   examples: {
@@ -61,7 +65,7 @@ export default defineRule({
   check(context) {
     const { appearance: a, picture } = context;
     const { words, wordsFrom } = picture?.analysis ?? { words: null, wordsFrom: null };
-    const takes = a.element === 'img' || a.element === 'svg' || a.element === 'role-img';
+    const takes = a.element === 'img' || a.element === 'svg' || a.element === 'role-img' || isDocumentObject(a);
     if (
       !words ||
       !wordsFrom ||

@@ -4,6 +4,7 @@ import { wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing';
 import { echoOf } from './support/echoes';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
@@ -41,6 +42,7 @@ export default defineRule({
     'The text repeats search terms instead of saying what the picture shows. That helps nobody who listens, and no search engine rewards it. The score from 0 to 1 adds up the signs: repeated words and phrases, parts that all say the same, missing grammar, sales words. A keyword that fits the picture, used once, is fine.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
   subsumes: ['boilerplate', 'word-list'],
   sources: [SEARCH_GUIDANCE, COMMON_PRACTICE],
   notForFormulas: true,

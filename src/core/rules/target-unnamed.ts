@@ -4,9 +4,10 @@ import { stemmerFor } from '../words/stemmer';
 import { isEnlargement } from '../purpose/enlargement';
 import { ownTitle } from '../words/page-title';
 import { languagesFor } from './language/words';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
 import type { RuleContext } from './support/rule-context';
-import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL } from './support/sources';
+import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL, WCAG2ICT } from './support/sources';
 import { bare, clipped, heardWords, languageOf, languageWords, statedLanguage, trimmedSpan } from './support/words';
 
 /** The words of an address that people can read: `/sailings/winter-2026` gives sailings, winter, 2026. */
@@ -63,6 +64,8 @@ export default defineRule({
     'The alt text of a linked picture says where the link goes, that of a button what it does. “Click here” tells nobody; and a text that only describes the picture, with nothing in common with the title or address of the target, leaves listeners guessing.',
   scope: 'appearance',
   gives: ['failed', 'cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [SC_2_4_4, TUTORIAL_FUNCTIONAL, G82],
   parameters: z.object({}),
   examples: {

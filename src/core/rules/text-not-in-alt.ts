@@ -2,10 +2,11 @@ import { z } from 'zod';
 import { isTextPicture, MANY_WORDS, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
 import { saidWords } from '../words/said';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type Fix } from '../model/finding';
-import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT } from './support/sources';
+import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT, WCAG2ICT } from './support/sources';
 import { heardWords, languageOf, languageWords, quoted } from './support/words';
 
 /** Words named in the message. */
@@ -57,6 +58,8 @@ export default defineRule({
   scope: 'appearance',
   sees: true,
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   sources: [SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT],
   notForFormulas: true,
   parameters: z.object({

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { HTML_AAM, HTML_ALT } from './support/sources';
 import { clipped } from './support/words';
@@ -11,6 +12,7 @@ export default defineRule({
     'The only text is in the title attribute. It appears when a mouse rests on the picture, so touch and keyboard users never see it, and not every screen reader reads it out. A title does not replace alt text.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: MARKUP,
   sources: [HTML_AAM, HTML_ALT],
   parameters: z.object({}),
   examples: {

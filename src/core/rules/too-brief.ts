@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
 import { isCallOut } from './support/call-out';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import { SC_1_1_1 } from './support/sources';
+import { SC_1_1_1, WCAG2ICT } from './support/sources';
 import { clipped, heardWords, trimmedSpan } from './support/words';
 
 /** Scripts that write a word in one or two characters. */
@@ -16,6 +17,8 @@ export default defineRule({
     'One or two characters, or symbols without a letter or digit, rarely replace a picture. Scripts that write whole words in one or two characters are exempt, and so are links and buttons, where “1” or “A” may be enough.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
+  documentSources: [WCAG2ICT],
   subsumes: ['same-words', 'mixed-words'],
   sources: [SC_1_1_1],
   notForFormulas: true,

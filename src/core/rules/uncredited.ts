@@ -5,6 +5,7 @@ import type { Rights } from '../model/picture-analysis';
 import { licenceName } from '../picture/credit';
 import { wordsOf } from '../words/graphemes';
 import { otherHost } from './support/hosts';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -73,6 +74,7 @@ export default defineRule({
   scope: 'picture',
   sees: true,
   gives: ['advice'],
+  formats: EVERY_FORMAT,
   sources: [IPTC, COMMON_PRACTICE],
   parameters: z.object({
     /** Makers, agencies and hosts of this house, who need no credit. */

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { isBlank } from '../formats/html/tree';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } from './support/sources';
 
@@ -11,6 +12,7 @@ export default defineRule({
     'A link, a button or an area of an image map contains only pictures, and none of them has alt text. Listeners hear “link”, perhaps with an address, and cannot know where it leads or what it does.',
   scope: 'appearance',
   gives: ['failed'],
+  formats: MARKUP,
   sources: [SC_2_4_4, SC_4_1_2, F89, H24, H30, H36, ACT_LINK, ACT_IMAGE_BUTTON],
   parameters: z.object({}),
   examples: {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { AppearanceElement } from '../model/appearance';
 import { isBlank } from '../formats/html/tree';
+import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './support/sources';
 
@@ -14,6 +15,7 @@ export default defineRule({
     'An inline drawing, an object or an element with the role of an image has no accessible name. With that role, listeners hear that there is an image and nothing more. Without any role, nobody can tell whether it is meant to be heard: name it, or hide it with aria-hidden.',
   scope: 'appearance',
   gives: ['failed', 'cantTell'],
+  formats: MARKUP,
   subsumes: ['misplaced-alt', 'needs-long-description'],
   sources: [SC_1_1_1, ACT_SVG, ACT_OBJECT, ACT_IMG_ROLE, H53],
   parameters: z.object({}),

@@ -4,6 +4,7 @@ import { groupBy } from '../group-by';
 import { sceneDifference } from '../picture/similarity';
 import { normalise, wordsKey } from '../words/graphemes';
 import { fileNameOf } from '../picture/file-name';
+import { FETCHED } from './support/formats';
 import { defineRule } from './support/rule';
 import type { RuleContext } from './support/rule-context';
 import { type RuleFinding } from '../model/finding';
@@ -68,6 +69,7 @@ export default defineRule({
   scope: 'page',
   sees: true,
   gives: ['cantTell'],
+  formats: FETCHED,
   sources: [SC_1_1_1, COMMON_PRACTICE],
   parameters: z.object({}),
   examples: {

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { normalise } from '../words/graphemes';
 import { notProse, type NotProse } from '../words/text-kind';
+import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { COMMON_PRACTICE } from './support/sources';
 import { clipped, heardWords, listsOfText, trimmedSpan } from './support/words';
@@ -41,6 +42,7 @@ export default defineRule({
     'The alt text is a row of separate words, “boat sea sky sunset”, or of names and values that a program gave it, “gamma=0.1, C=10”. Listeners hear tags and do not learn what the picture shows. Lists that say how things belong together are fine.',
   scope: 'appearance',
   gives: ['cantTell'],
+  formats: EVERY_FORMAT,
   subsumes: ['boilerplate', 'overlong'],
   sources: [COMMON_PRACTICE],
   notForFormulas: true,

@@ -25,7 +25,8 @@ import {
 export type NameSource =
   'aria-labelledby' | 'aria-label' | 'alt' | 'label' | 'value' | 'svg-title' | 'title' | 'contents' | 'default';
 
-export type HiddenReason = 'not rendered' | 'aria-hidden' | 'inert' | 'not visible' | 'no script';
+/** Why nobody hears it; `behind the slides` is what stands on a layout or a master. */
+export type HiddenReason = 'not rendered' | 'aria-hidden' | 'inert' | 'not visible' | 'no script' | 'behind the slides';
 
 export interface Exposure {
   /** Role as the accessibility tree gives it (`image`, `button`, `link`, `none` …). */

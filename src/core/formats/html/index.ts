@@ -1,8 +1,7 @@
 import type { DocumentFormat } from '../../model/document';
+import { bufferOf } from '../heads';
 import { patchPage } from './patch';
 import { readPage } from './read-page';
-
-const bufferOf = (bytes: Uint8Array) => Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
 /** HTML, as browsers read it (HTML Living Standard 13.2). */
 export const html: DocumentFormat = {
@@ -15,7 +14,7 @@ export const html: DocumentFormat = {
     );
   },
   async read(bytes, { transport, sheets } = {}) {
-    return readPage(bufferOf(bytes), transport, sheets);
+    return { pages: [{ fragment: null, reading: readPage(bufferOf(bytes), transport, sheets) }], notes: [] };
   },
   async write(bytes, edits, { transport } = {}) {
     return patchPage(bufferOf(bytes), edits, transport);

@@ -1,5 +1,5 @@
 import { tieOf } from '../../model/texts';
-import { positionOf, type Appearance } from '../../model/appearance';
+import { positionOf, takesAlt, type Appearance } from '../../model/appearance';
 import type { Change, Edit, LongDescriptionEdit, Part, Refusal } from '../../model/document';
 import { longDescriptionHtml } from '../../words/long-description';
 import { escapeValue, findAttribute, scanAttributes } from './attributes';
@@ -30,8 +30,7 @@ interface WantedAttributes {
 
 /** Which attributes carry the alt text of an appearance, and what each has to hold. */
 function altAttributes(a: Appearance, text: string): WantedAttributes {
-  const takesAlt = a.element === 'img' || a.element === 'area' || a.element === 'input';
-  if (!takesAlt) {
+  if (!takesAlt(a)) {
     if (text === '') return { set: [['aria-hidden', 'true']], drop: ['aria-label'] };
     const role: [string, string][] = a.element === 'svg' && a.accessible.role !== 'image' ? [['role', 'img']] : [];
     return { set: [['aria-label', text], ...role], drop: [] };

@@ -8,7 +8,7 @@ import { Places, describeAll, type Standing } from './describe';
 import { pixels } from './image-source';
 import { countWords } from '../../words/vocabulary';
 import { mergeReadings } from './merge-readings';
-import { parseHtml } from './parse';
+import { parseHtml, type ParsedHtml } from './parse';
 import { renderedTree, type DomSnapshot, type RenderedTree } from './snapshot';
 import { endOfSvg, lineStarts, position } from './source-position';
 import { elementsOf, type Element } from './tree';
@@ -38,8 +38,11 @@ export function addRendered(page: PageReading, snapshot: DomSnapshot): PageReadi
 }
 
 /** The same for a source that is decoded already. */
-export function readSource(source: string, sheets: readonly StyleSheet[] = []): SourceReading {
-  const parsed = parseHtml(source);
+export const readSource = (source: string, sheets: readonly StyleSheet[] = []): SourceReading =>
+  readParsed(source, parseHtml(source), sheets);
+
+/** The same for a source that is parsed already, as HTML or as XML. */
+export function readParsed(source: string, parsed: ParsedHtml, sheets: readonly StyleSheet[] = []): SourceReading {
   const hasBackgrounds = sheets.length > 0 || /background/i.test(source);
   const lines = lineStarts(source);
   const stands = (node: Element, element: AppearanceElement): Standing => {

@@ -20,6 +20,7 @@ export function refusalFor(a: Appearance): Message | null {
 /** Why its element cannot be given a title; null when it can. */
 export function titleRefusalFor(a: Appearance): Message | null {
   if (a.location.kind === 'script') return { id: 'refusal.script' };
+  if (a.context.wordsOnly) return { id: 'refusal.document-title' };
   if (!TAKE_TITLE.includes(a.element)) return { id: 'refusal.no-title' };
   return a.markup.templated ? { id: 'refusal.template' } : null;
 }
@@ -27,6 +28,7 @@ export function titleRefusalFor(a: Appearance): Message | null {
 /** Why nothing can be put below it or tied to it; null when it can. */
 export function refusalBeside(a: Appearance, part: Exclude<Part, 'attributes'>): Message | null {
   if (a.location.kind === 'script') return { id: 'refusal.script' };
+  if (a.context.wordsOnly) return { id: part === 'caption' ? 'refusal.document-caption' : 'refusal.document-beside' };
   if (part === 'caption') {
     if (a.context.captionSlot === 'markup') return { id: 'refusal.caption-markup' };
     return a.context.captionSlot ? null : { id: 'refusal.no-figure' };

@@ -1,3 +1,4 @@
+import { PageBuilder, type PlacedObject } from '../../formats/page-builder';
 import { readSource } from '../../formats/html/read-page';
 import type { Picture } from '../../model/picture';
 import { NOT_ANALYSED } from '../../model/picture-analysis';
@@ -9,7 +10,9 @@ import type { RuleContext } from './rule-context';
 export function exampleContexts(example: Example): RuleContext[] {
   const contexts: RuleContext[] = [];
   [example.html].flat().forEach((html, p) => {
-    const { appearances } = readSource(`<!doctype html><html lang="${example.lang ?? 'en'}"><body>${html}</body>`);
+    const { appearances } = example.objects
+      ? objectPage(example.objects)
+      : readSource(`<!doctype html><html lang="${example.lang ?? 'en'}"><body>${html}</body>`);
     for (const read of appearances) {
       const appearance = example.byScript ? { ...read, location: { kind: 'script' as const } } : read;
       const id = appearance.markup.src ?? `element ${p}.${appearance.order}`;
@@ -32,6 +35,7 @@ export function exampleContexts(example: Example): RuleContext[] {
         id: `${p}.${appearance.order}`,
         page: {
           path: `page-${p}.html`,
+          format: example.format ?? (example.objects ? 'docx' : 'html'),
           lang: example.lang ?? 'en',
           title: '',
           description: null,
@@ -49,4 +53,16 @@ export function exampleContexts(example: Example): RuleContext[] {
     }
   });
   return contexts;
+}
+
+const PLAIN: PlacedObject = {
+  ...{ element: 'picture', alt: null, title: null, isDecorative: false, src: null, place: 'body > picture' },
+  location: { kind: 'object', part: 'document', object: '' },
+};
+
+/** A page of a document with a few objects on it. */
+function objectPage(objects: readonly Partial<PlacedObject>[]) {
+  const page = new PageBuilder();
+  for (const object of objects) page.add({ ...PLAIN, ...object });
+  return page.build({ title: '', lang: 'en' });
 }

@@ -1,10 +1,13 @@
 import type { Appearance, Purpose } from '../../model/appearance';
+import type { FormatId } from '../../model/document';
 import type { Picture } from '../../model/picture';
 import { withTexts, type AcceptedTexts } from '../../model/wording';
 
 /** What an appearance's page says of itself. */
 export interface ContextPage {
   path: string;
+  /** HTML where it is not given. */
+  format?: FormatId;
   lang: string | null;
   /** What it is most likely written in, where it does not say. */
   likelyLang?: string | null;
@@ -50,10 +53,10 @@ export interface ContextSource extends Pick<
 /** An appearance as the rules see it, with the accepted words in place. */
 export function ruleContextOf(from: ContextSource): RuleContext {
   const { id, page, picture, appearance, texts, target, purpose, purposeSettled } = from;
-  const { path, lang, title, description, headings, directives } = page;
+  const { path, format, lang, title, description, headings, directives } = page;
   return {
     id,
-    page: { path, lang, title, description, headings, directives },
+    page: { path, format: format ?? 'html', lang, title, description, headings, directives },
     picture,
     variants: appearance.markup.candidates
       .flatMap((c) => (c.address ? (from.pictureAt(c.address) ?? []) : []))

@@ -1,5 +1,7 @@
 import type { Outcome, RuleFinding } from '../../model/finding';
 import type { z } from 'zod';
+import type { FormatId } from '../../model/document';
+import type { PlacedObject } from '../../formats/page-builder';
 import type { Purpose } from '../../model/appearance';
 import type { Picture } from '../../model/picture';
 import type { PictureAnalysis } from '../../model/picture-analysis';
@@ -45,8 +47,11 @@ export interface Source {
 }
 
 export interface Example {
-  /** Body of one page, or of several. */
+  /** Body of one page, or of several; in words where objects are given. */
   html: string | string[];
+  /** Objects of one document that is no web page, and its format (DOCX where it is not given). */
+  objects?: readonly Partial<PlacedObject>[];
+  format?: FormatId;
   /** Facts of the pictures by `src`, where a rule needs them. */
   pictures?: Record<string, Partial<Omit<Picture, 'analysis'>> & { analysis?: Partial<PictureAnalysis> }>;
   /** Language of the pages; English when not given. */
@@ -72,6 +77,10 @@ interface RuleMeta<P> {
   /** It looks at what is in the picture, too. */
   sees?: true;
   gives: readonly Outcome[];
+  /** The formats it speaks of: what has no equivalent in a format is not asked there. */
+  formats: readonly FormatId[];
+  /** Why it holds in documents, where its other sources speak of web pages only. */
+  documentSources?: readonly Source[];
   /**
    * Ids of rules that find the same cause: what they found at the same appearance becomes evidence of this rule's finding,
    * and is not counted beside it (RULES.md, Precedence).

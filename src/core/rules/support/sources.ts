@@ -35,6 +35,20 @@ export const H30 = technique('html/H30', 'H30, link text with images');
 export const H36 = technique('html/H36', 'H36, alt on image submit buttons');
 export const H67 = technique('html/H67', 'H67, null alt for images to be ignored');
 export const MATHML_CORE: Source = { name: 'MathML Core', url: 'https://www.w3.org/TR/mathml-core/' };
+export const WCAG2ICT: Source = {
+  name: 'WCAG2ICT, 1.1.1 applied to documents and software',
+  url: 'https://www.w3.org/TR/wcag2ict-22/#non-text-content',
+};
+export const PDF_UA: Source = {
+  name: 'PDF/UA-1 (ISO 14289-1), 7.3 Graphics',
+  url: 'https://www.iso.org/standard/64599.html',
+};
+export const PDF1 = technique('pdf/PDF1', 'PDF1, text alternatives in PDF');
+export const PDF4 = technique('pdf/PDF4', 'PDF4, decorative images as artifacts in PDF');
+export const EPUB_A11Y: Source = {
+  name: 'EPUB Accessibility 1.1, 4 EPUB publications',
+  url: 'https://www.w3.org/TR/epub-a11y-11/',
+};
 export const HTML_ALT: Source = {
   name: 'HTML Living Standard, 4.8.4.4 Requirements for providing text',
   url: 'https://html.spec.whatwg.org/multipage/images.html#alt',
