@@ -1,8 +1,17 @@
 import type { DraftRecord } from './drafting';
 import type { Message } from '@/core/model/message';
-import type { Change, Refusal } from '@/core/model/document';
+import type { Change, FormatId, Refusal } from '@/core/model/document';
+
+/** Where a place is found in a document: its page there, where on that, and its own key. */
+export interface DocumentPlace {
+  fragment: string | null;
+  spot: Message | null;
+  place: string;
+}
 
 export interface DeliveryChange extends Change {
+  /** Absent on web pages, which have lines. */
+  where?: DocumentPlace;
   appearanceId: number;
   pictureId: number;
   /** What will be heard once the page is in place; null where the change is to none of what is heard as its name. */
@@ -12,7 +21,9 @@ export interface DeliveryChange extends Change {
 }
 
 export interface DeliveryPage {
+  /** Of the document, where it has several pages. */
   path: string;
+  format: FormatId;
   title: string;
   /** Path in the ZIP. */
   file: string;
@@ -20,13 +31,15 @@ export interface DeliveryPage {
   isNew: boolean;
   changes: DeliveryChange[];
   /** Words that cannot be put back, with the reason. */
-  refusals: (Refusal & { appearanceId: number; pictureId: number })[];
+  refusals: (Refusal & { appearanceId: number; pictureId: number; where?: DocumentPlace })[];
+  /** What people should know before they use it. */
+  warnings: Message[];
   /** Texts that wait for delivery on this page, whatever becomes of them. */
   waiting: number;
   /** Of them, those that wait for somebody to choose between two texts. */
-  conflicts: { appearanceId: number; pictureId: number; line: number }[];
+  conflicts: { appearanceId: number; pictureId: number; line: number; where?: DocumentPlace }[];
   /** Of them, those that an editor leaves out for now, with their alt text; `''` is decorative, null for a place with other texts only. */
-  aside: { appearanceId: number; pictureId: number; line: number; text: string | null }[];
+  aside: { appearanceId: number; pictureId: number; line: number; text: string | null; where?: DocumentPlace }[];
   /** Why the whole page is left out; null when it is delivered. */
   leftOut: Message | null;
 }

@@ -16,6 +16,8 @@ export const Scope = z.object({
   exclude: z.array(Pattern).max(50).default([]),
   /** False when the editor owns the site and wants all of it. */
   obeyRobots: z.boolean().default(true),
+  /** Office files, books and PDFs that pages link to are read, too. */
+  documents: z.boolean().default(false),
   /** Requests a second to one host, at most; null leaves it to robots.txt and the server's patience. */
   perSecond: z.number().min(0.01).max(100).nullable().default(null),
   /** Which pages are opened in a browser: none, those that are empty without scripts, or all. */

@@ -6,8 +6,7 @@ import { parentPort } from 'node:worker_threads';
 import { imageSize } from 'image-size';
 import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
-import { formatById } from '@/core/formats';
-import { addRendered } from '@/core/formats/html/read-page';
+import { addRendered, readPage } from '@/core/formats/html/read-page';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/workers/picture-header';
 import type { Answer, PictureFacts, ReadTask } from '@/server/workers/tasks';
@@ -45,7 +44,7 @@ async function perform(task: ReadTask): Promise<PageReading | PictureFacts> {
   const { bytes } = task;
   if (task.kind === 'picture') return readPicture(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
   const { transport, sheets } = task;
-  return formatById('html').read(bytes, { sheets, ...(transport ? { transport } : {}) });
+  return readPage(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), transport, sheets);
 }
 
 parentPort!.on('message', (task: ReadTask | 'rest') => {

@@ -5,6 +5,7 @@ import type { RuleStyle } from '@/core/audit';
 import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
 import type { Phrase } from '@/core/words/phrases';
 import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
+import { pageOrder } from '../catalogue/page-order';
 import type { Queryable } from '../db/database';
 import { appearance, collection, page, picture, pictureSource } from '../db/schema';
 
@@ -26,6 +27,7 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
       picture: PICTURE_FACTS,
       page: {
         path: page.path,
+        format: page.format,
         lang: page.lang,
         title: page.title,
         description: page.description,
@@ -39,7 +41,7 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
     .innerJoin(page, eq(page.id, appearance.pageId))
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .where(and(eq(appearance.gone, false), where))
-    .orderBy(page.path, appearance.position)
+    .orderBy(pageOrder, appearance.position)
     .limit(limit);
   const titles = await titlesOf(db, rows);
   const variants = await variantsOf(db, rows);
@@ -107,8 +109,16 @@ export async function settingsOf(
   return row ?? { style: {}, phrases: [], vocabulary: '' };
 }
 
-/** What may be one thing with what stands beside it or in its place: members of a run, and versions for other screens. */
+/**
+ * What may be one thing with what stands beside it or in its place: members of a run, versions for other screens, and in
+ * documents charts, diagrams, groups and their parts.
+ */
 export const SIDE_BY_SIDE = sql`(${appearance.reading}->'context'->>'run' is not null or ${appearance.place} like '%picture%'
-  or json_array_length(${appearance.reading}->'markup'->'candidates') > 0)`;
+  or json_array_length(${appearance.reading}->'markup'->'candidates') > 0
+  or ${appearance.reading}->>'element' in ('chart', 'diagram', 'group') or ${appearance.reading}->'context'->>'partOf' is not null)`;
 export const isSideBySide = ({ appearance: a }: RuleContext) =>
-  a.context.run !== null || a.context.place.includes('picture') || a.markup.candidates.length > 0;
+  a.context.run !== null ||
+  a.context.place.includes('picture') ||
+  a.markup.candidates.length > 0 ||
+  ['chart', 'diagram', 'group'].includes(a.element) ||
+  Boolean(a.context.partOf);

@@ -1,12 +1,14 @@
 import type { Message } from '@/core/model/message';
 import { withTexts } from '@/core/model/wording';
+import { pageOrder } from './page-order';
 import { fileName } from './picture-files';
 import { and, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Facets, GalleyView, Line, LineGroup, LineNote, Lines } from '@/contract/galley';
 import { placeName } from '@/core/brief/roll-ups';
 import { ownTitle } from '@/core/words/page-title';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
-import type { Purpose, Appearance } from '@/core/model/appearance';
+import { isDocumentObject, type AppearanceElement, type Purpose, type Appearance } from '@/core/model/appearance';
+import { isNumbered } from '@/core/formats/held-address';
 import type { SubsumedFinding } from '@/core/model/finding';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
@@ -207,7 +209,7 @@ export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
       ...(view.page > 0 ? [sql`${appearance.pageId} <> ${view.page}`] : []),
       ...(view.state === 'missing' ? [sql`${appearance.state} <> 'missing'`] : []),
       sql`${worst} nulls last`,
-      page.path,
+      pageOrder,
       appearance.position,
     );
 }
@@ -291,11 +293,27 @@ export function heard(found: Appearance, words: string | null, title: string | n
 export function nameOf(p: { src: string | null }, reading: Appearance): string | Message {
   const src = p.src ?? reading.markup.src;
   if (!src || src.startsWith('data:')) {
-    const id = { svg: 'picture.inline', 'role-img': 'picture.by-style' }[reading.element as string];
-    return { id: id ?? 'picture.no-file' };
+    return { id: WITHOUT_FILE[reading.element] ?? 'picture.no-file' };
+  }
+  if (isNumbered(src)) {
+    // Places in markup are paths of elements, which say nothing to people.
+    const place = isDocumentObject(reading) ? reading.context.place.replace(/^.* > /, '') : 'picture';
+    return { id: 'picture.held', values: { place, document: fileName(src.replace(/!\/.*$/, '')) } };
   }
   return fileName(src);
 }
+
+/** What a picture without a file is called, by its element. */
+const WITHOUT_FILE: Partial<Record<AppearanceElement, string>> = {
+  svg: 'picture.inline',
+  'role-img': 'picture.by-style',
+  chart: 'picture.chart',
+  diagram: 'picture.diagram',
+  group: 'picture.group',
+  table: 'picture.table',
+  shape: 'picture.shape',
+  formula: 'picture.formula',
+};
 
 /** How many pictures each choice of the Galley would show. */
 export async function galleyFacets(collectionId: string): Promise<Facets> {

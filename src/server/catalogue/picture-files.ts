@@ -53,7 +53,7 @@ export async function lighterCopy(collectionId: string, id: number): Promise<Res
   }
 }
 
-/** The name of a picture's file, for titles; null where it has none. */
+/** The name of a picture's file; empty where it has none, null where there is no such picture. */
 export async function pictureName(collectionId: string, id: number): Promise<string | null> {
   if (!Number.isSafeInteger(id)) return null;
   const db = await database();
@@ -61,7 +61,7 @@ export async function pictureName(collectionId: string, id: number): Promise<str
     .select({ src: picture.src })
     .from(picture)
     .where(and(eq(picture.id, id), eq(picture.collectionId, collectionId)));
-  return row?.src ? fileName(row.src) : null;
+  return row ? (row.src ? fileName(row.src) : '') : null;
 }
 
 /** What people call a file: the last part of its address or path. */

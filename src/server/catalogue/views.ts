@@ -3,6 +3,7 @@ import type { PgColumn } from 'drizzle-orm/pg-core';
 import { RANGES, type FacetChoice, type FacetName, type GalleyView, type Queue } from '@/contract/galley';
 import { SURE } from '@/core/model/picture-analysis';
 import { ownTitle } from '@/core/words/page-title';
+import { pageOrder } from './page-order';
 import { database } from '../db/database';
 import { appearance, finding, page, picture, survey } from '../db/schema';
 import { PICTURE_STATES } from './states';
@@ -110,7 +111,7 @@ export function order(view: GalleyView, backwards = false): SQL[] {
 /** In which order a view shows places. */
 export const placeOrder = (view: GalleyView): SQL[] => [
   ...(view.group === 'place' ? [sql`${appearance.place}`] : []),
-  sql`${page.path}`,
+  pageOrder,
   sql`${appearance.position}`,
 ];
 

@@ -20,6 +20,7 @@ import { ROUND_STATES, type DraftingPlan, type DraftRecord, type RoundOrder } fr
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
+import { FORMAT_IDS } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import { TEXT_FIELDS, type Placement } from '@/core/model/texts';
 import type { PagePicture } from '@/core/model/page';
@@ -135,6 +136,11 @@ export const page = pgTable(
       .references(() => collection.id, { onDelete: 'cascade' }),
     /** Address, or path below the root of the collection. */
     path: text().notNull(),
+    format: text({ enum: FORMAT_IDS }).notNull().default('html'),
+    /** Path of the document that it is a page of; null where it is the document itself, as web pages are. */
+    document: text(),
+    /** What pages of one document or course are sorted by; null where the path serves. */
+    sortKey: text(),
     title: text().notNull(),
     /** Of `meta name=description`, and its first headings. */
     description: text(),

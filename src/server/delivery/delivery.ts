@@ -1,13 +1,12 @@
 import { and, desc, eq } from 'drizzle-orm';
 import PQueue from 'p-queue';
-import type { DeliveryPage } from '@/contract/delivery';
+import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
 import { groupBy } from '@/core/group-by';
-import { formatById } from '@/core/formats';
+import { DocumentError } from '@/core/formats/document-error';
 import { refusalFor } from '@/core/formats/html/refusals';
 import { positionOf, takesNoWords } from '@/core/model/appearance';
-import type { Edit } from '@/core/model/document';
+import type { Change, Edit } from '@/core/model/document';
 import { draftNoteOf } from '@/core/house-style/house-style';
-import { withWords, writtenWords } from '@/core/model/wording';
 import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
 import { messageOf } from '../log';
@@ -20,6 +19,8 @@ import { database } from '../db/database';
 import { appearance, delivery } from '../db/schema';
 import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
+import { sharedReaders } from '../workers/reader-pool';
+import { writeProved } from '../workers/write-proved';
 import { DescriptionPages } from './description-pages';
 import { fileFor } from './file-for';
 import { editFor, partsOf, waitingAppearances, type WaitingAppearance } from './page-edits';
@@ -43,12 +44,12 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
   const editOf = (row: WaitingAppearance) =>
     editFor(row, ownPages, note, isMachineDrafted(writers.get(row.appearance.id)));
   const ownPages = new DescriptionPages(rows);
-  const byPage = groupBy(rows, (row) => row.page.id);
+  const byDocument = groupBy(rows, documentOf);
   const source = await openSource(c).catch((error: Error) => error);
   const queue = new PQueue({ concurrency: CONCURRENCY });
   try {
     const pages = await Promise.all(
-      [...byPage.values()].map((own) => queue.add(() => preparePage(own, editOf, source))),
+      [...byDocument.values()].map((own) => queue.add(() => prepareDocument(own, editOf, source))),
     );
     const written = new Set(pages.filter((p) => p.leftOut === null && p.changes.length > 0).map((p) => p.path));
     return [...pages.filter((p) => p.waiting > 0), ...ownPages.documents(written)];
@@ -57,48 +58,75 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
   }
 }
 
-async function preparePage(
+/** The document that a page is in: its own, where it is one of several in a file. */
+const documentOf = ({ page: p }: WaitingAppearance): string => p.document ?? p.path;
+
+/** What names a page within its document; absent where the document is one page. */
+const fragmentOf = ({ page: p }: WaitingAppearance): { fragment?: string } =>
+  p.document === null ? {} : { fragment: p.path.slice(p.document.length + 1) };
+
+async function prepareDocument(
   own: readonly WaitingAppearance[],
   editOf: (row: WaitingAppearance) => Edit,
   source: Awaited<ReturnType<typeof openSource>> | Error,
 ): Promise<PreparedDocument> {
   const { page: p } = own[0]!;
+  const path = documentOf(own[0]!);
   const kept = await readFile(p.source).catch(() => null);
   const before = kept ?? Buffer.alloc(0);
   const leftOut =
-    source instanceof Error ? plain(source.message) : kept ? await changedSince(source, p.path, kept) : NOT_KEPT;
-  const spotOf = ({ appearance: a }: WaitingAppearance) => ({
-    ...{ appearanceId: a.id, pictureId: a.pictureId, line: positionOf(a.reading).line },
-  });
-  const edits = own.map((row) => ({ row, edit: editOf(row) }));
+    source instanceof Error ? plain(source.message) : kept ? await changedSince(source, path, kept) : NOT_KEPT;
+  const spotOf = (row: WaitingAppearance) => {
+    const { id, pictureId, reading } = row.appearance;
+    return { appearanceId: id, pictureId, line: positionOf(reading).line, ...placeOf(row) };
+  };
+  const edits = own.map((row) => ({ row, edit: { ...editOf(row), ...fragmentOf(row) } }));
   // Nothing is delivered where somebody has to choose first.
   const conflicts = own.filter((o) => o.open !== null).map(spotOf);
   const aside = edits
     .filter(({ row, edit }) => row.open === null && row.appearance.leftOut && partsOf(edit).length > 0)
     .map(({ row }) => ({ ...spotOf(row), text: row.appearance.words }));
   const base = {
-    ...{ path: p.path, title: p.title, file: fileFor(p.path), isNew: false },
-    ...{ conflicts, aside, leftOut, before },
+    // Its pages have titles of their own; the whole goes by its name.
+    ...{ path, format: p.format, title: p.document === null ? p.title : '', file: fileFor(path), isNew: false },
+    ...{ conflicts, aside, leftOut, before, warnings: [] },
   };
-  if (leftOut !== null) {
+  const refused = (reason: Message) => {
     const waiting = edits.reduce((sum, { edit }) => sum + partsOf(edit).length, 0);
-    return { ...base, waiting, after: before, changes: [], refusals: [] };
-  }
+    return { ...base, leftOut: reason, waiting, after: before, changes: [], refusals: [] };
+  };
+  if (leftOut !== null) return refused(leftOut);
   const settled = edits.filter(({ row }) => row.open === null && !row.appearance.leftOut);
-  const written = await write(before, p.transport, settled);
-  const waiting = written.changes.length + written.refusals.length + conflicts.length + aside.length;
-  return { ...base, waiting, ...written };
+  try {
+    const written = await write(before, p, settled);
+    const waiting = written.changes.length + written.refusals.length + conflicts.length + aside.length;
+    return { ...base, waiting, ...written };
+  } catch (error) {
+    // A document that may not be written at all, such as one that is signed.
+    if (error instanceof DocumentError) return refused(error.reason);
+    throw error;
+  }
 }
 
-/** Puts accepted texts into a page, and reads it again to see that it says them. */
+/** Where a place is found in its document, for people; nothing where the file itself has lines. */
+function placeOf({ page: p, appearance: { reading } }: WaitingAppearance): Pick<DeliveryChange, 'where'> {
+  if (p.document === null && reading.location.kind === 'html') return {};
+  const fragment = p.document === null ? null : p.path.slice(p.document.length + 1);
+  return { where: { fragment, spot: reading.context.spot ?? null, place: reading.context.place } };
+}
+
+/** Puts accepted texts into a document, and reads it again to see that it says them. */
 async function write(
   before: Buffer,
-  transport: string | null,
+  p: WaitingAppearance['page'],
   own: readonly { row: WaitingAppearance; edit: Edit }[],
-): Promise<Pick<PreparedDocument, 'after' | 'changes' | 'refusals'>> {
-  const idOf = new Map(
-    own.map(({ row: { appearance: a } }) => [a.position, { appearanceId: a.id, pictureId: a.pictureId }]),
-  );
+): Promise<Pick<PreparedDocument, 'after' | 'changes' | 'refusals' | 'warnings'>> {
+  const keyOf = ({ fragment = null, order }: Pick<Edit, 'fragment' | 'order'>) => `${fragment ?? ''} ${order}`;
+  const rowOf = new Map(own.map(({ row, edit }) => [keyOf(edit), row]));
+  const about = (of: Pick<Edit, 'fragment' | 'order'>) => {
+    const row = rowOf.get(keyOf(of))!;
+    return { appearanceId: row.appearance.id, pictureId: row.appearance.pictureId, ...placeOf(row) };
+  };
   // What a browser or a style sheet added is not among the appearances that the source itself shows.
   const isInSource = ({ row }: (typeof own)[number]) =>
     row.appearance.reading.location.kind !== 'script' && !takesNoWords(row.appearance.reading);
@@ -106,45 +134,37 @@ async function write(
     .filter((o) => !isInSource(o))
     .flatMap(({ row, edit }) =>
       partsOf(edit).map((part) => ({
-        ...{ order: edit.order, part, line: positionOf(row.appearance.reading).line },
+        ...{ ...fragmentOf(row), order: edit.order, part, line: positionOf(row.appearance.reading).line },
         reason: refusalFor(row.appearance.reading)!,
       })),
     );
   const writable = own.filter((o) => isInSource(o) && partsOf(o.edit).length > 0);
-  const format = formatById('html');
-  const context = transport ? { transport } : {};
-  const patched = await format.write(
-    before,
-    writable.map((o) => o.edit),
-    context,
-  );
-  // The proof: what a reader of the new page gets is what was accepted.
-  const again = (await format.read(patched.bytes, context)).appearances;
-  const refusals = [...unwritable, ...patched.refusals].map((r) => ({ ...r, ...idOf.get(r.order)! }));
-  const textOf = new Map(writable.map(({ edit }) => [edit.order, edit.text]));
-  const changes = patched.changes.map((change) => ({
-    ...change,
-    ...idOf.get(change.order)!,
-    heard:
-      change.part === 'attributes' && textOf.get(change.order) !== undefined
-        ? (again[change.order]?.accessible.name ?? '')
-        : null,
-    writtenBy: null,
-  }));
-  for (const { row, edit } of writable) {
-    if (edit.text === undefined) continue;
-    const a = row.appearance;
-    const wanted = writtenWords(withWords(a.reading, edit.text));
-    const got = again[a.position] ? writtenWords(again[a.position]!) : null;
-    if (got !== wanted && !refusals.some((r) => r.order === a.position && r.part === 'attributes'))
-      refusals.push({
-        ...{ order: a.position, part: 'attributes', line: positionOf(a.reading).line },
-        reason: { id: 'refusal.not-heard' },
-        ...idOf.get(a.position)!,
-      });
-  }
-  return { after: Buffer.from(patched.bytes), changes, refusals };
+  const context = {
+    ...(p.transport ? { transport: p.transport } : {}),
+    modified: new Date().toISOString().replace(/\.\d+/, ''),
+  };
+  const edits = writable.map((o) => o.edit);
+  const written = await writeProved(sharedReaders(), before, p.format, p.document ?? p.path, edits, context);
+  const textOf = new Map(writable.map(({ edit }) => [keyOf(edit), edit.text]));
+  const isRefused = (c: Change) =>
+    written.refusals.some((r) => keyOf(r) === keyOf(c) && r.part === c.part && r.reason.id === 'refusal.not-heard');
+  return {
+    after: Buffer.from(written.bytes),
+    changes: written.changes.map((change) => ({
+      ...change,
+      ...about(change),
+      // The proof: what a reader of the new document gets is what was accepted.
+      heard: change.part === 'attributes' && !isRefused(change) ? heardAfter(textOf.get(keyOf(change))) : null,
+      writtenBy: null,
+    })),
+    refusals: [...unwritable, ...written.refusals].map((r) => ({ ...r, ...about(r) })),
+    warnings: written.warnings ?? [],
+  };
 }
+
+/** What is heard of an alt text that was proved to be there. */
+const heardAfter = (text: string | undefined): string | null =>
+  text === undefined ? null : text.replace(/\s+/g, ' ').trim();
 
 /** Why a page must not be overwritten; null when it is as it was surveyed. */
 async function changedSince(

@@ -57,7 +57,7 @@ export class DescriptionPages {
       const place = { appearanceId: first.appearance.id, pictureId };
       return [
         {
-          ...{ path: address, title: name, file: fileFor(address), isNew: true },
+          ...{ path: address, format: 'html' as const, warnings: [], title: name, file: fileFor(address), isNew: true },
           ...{ refusals: [], conflicts: [], aside: [], leftOut: null, waiting: 1 },
           changes: [
             {

@@ -1,6 +1,10 @@
 import { createTwoFilesPatch } from 'diff';
 import yazl from 'yazl';
+import type { FormatId } from '@/core/model/document';
 import type { DeliveryTarget, PreparedDocument } from './target';
+
+/** Formats that are read line by line. */
+const TEXT: readonly FormatId[] = ['html', 'markdown', 'mail', 'svg'];
 
 const pathsOf = (documents: readonly PreparedDocument[]) => documents.map((d) => d.path);
 
@@ -27,7 +31,8 @@ export const zipTarget: DeliveryTarget = {
 export const diffTarget: DeliveryTarget = {
   id: 'diff',
   carriesPages: false,
-  async deliver(documents) {
+  async deliver(all) {
+    const documents = all.filter((d) => TEXT.includes(d.format));
     const patches = documents.map((d) =>
       createTwoFilesPatch(
         d.isNew ? '/dev/null' : `a/${Buffer.from(d.file).toString('latin1')}`,
@@ -45,8 +50,22 @@ export const diffTarget: DeliveryTarget = {
   },
 };
 
+/** The one document that changes, as it will be. */
+export const documentTarget: DeliveryTarget = {
+  id: 'document',
+  carriesPages: true,
+  async deliver(documents) {
+    const [only, ...more] = documents;
+    if (!only || more.length > 0) throw new Error('Several documents change; download them as a ZIP.');
+    const name = only.file.replace(/^.*\//, '');
+    const file = { name, type: 'application/octet-stream', bytes: only.after };
+    return [{ target: 'document', documents: pathsOf(documents), file }];
+  },
+};
+
 /** The targets whose files are downloaded, by the name of the file. */
 export const DOWNLOADS: Readonly<Record<string, DeliveryTarget>> = {
   'pages.zip': zipTarget,
   'changes.diff': diffTarget,
+  document: documentTarget,
 };

@@ -7,6 +7,7 @@ import { CREDIT_SEPARATOR, creditFrom, creditLine, type Credit } from '@/core/pi
 import { heard } from '../catalogue/lines';
 import { fileName } from '../catalogue/picture-files';
 import { descriptionId, hasOwnTexts, mayCarryDescription } from '../catalogue/waiting';
+import { pageOrder } from '../catalogue/page-order';
 import { among } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, conflict, page, picture } from '../db/schema';
@@ -41,7 +42,7 @@ export async function waitingAppearances(db: Queryable, collectionId: string) {
     .innerJoin(picture, eq(picture.id, appearance.pictureId))
     .leftJoin(conflict, and(eq(conflict.appearanceId, appearance.id), isNull(conflict.settledAt)))
     .where(among(appearance.id, [...ids]))
-    .orderBy(page.path, appearance.position);
+    .orderBy(pageOrder, appearance.position);
 }
 
 /** An appearance as it will be once its texts are in the page. */

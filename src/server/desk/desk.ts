@@ -18,6 +18,7 @@ import { draftFor } from '../drafting/drafts';
 import { similarOf, detailsOf } from './desk-picture';
 import { creditHistory } from '../catalogue/credit';
 import { heard, nameOf, purposeNow } from '../catalogue/lines';
+import { pageOrder } from '../catalogue/page-order';
 import { toPicture } from '../catalogue/picture-rows';
 
 /** Of a picture that stands on thousands of pages, the Desk lists so many places. */
@@ -46,6 +47,8 @@ export async function deskPicture(
       appearance,
       page: {
         path: page.path,
+        format: page.format,
+        document: page.document,
         title: page.title,
         lang: page.lang,
         description: page.description,
@@ -61,7 +64,7 @@ export async function deskPicture(
     .orderBy(
       sql`${appearance.id} = ${placeId ?? 0} desc`,
       sql`${appearance.state} <> 'missing'`,
-      page.path,
+      pageOrder,
       appearance.position,
     )
     .limit(PLACES_SHOWN);

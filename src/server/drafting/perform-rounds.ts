@@ -170,7 +170,7 @@ class ServiceRound {
     }
     if (signal.aborted || state !== 'running') return;
     if (this.stop) return close(row, 'paused', this.stop);
-    const waiting = await countWaiting(db, row.id);
+    const waiting = await countOf(db, row.id, ['waiting']);
     return waiting > 0
       ? close(row, 'paused', { id: 'round.look-alikes', values: { n: waiting } })
       : close(row, 'done', null);
@@ -383,8 +383,6 @@ const countOf = async (db: Queryable, id: number, states: Item['state'][]): Prom
     .where(and(eq(roundItem.roundId, id), inArray(roundItem.state, states)));
   return row!.n;
 };
-
-const countWaiting = (db: Queryable, id: number) => countOf(db, id, ['waiting']);
 
 async function shareOf(db: Queryable, id: number): Promise<number> {
   const done = await countOf(db, id, ['drafted', 'silent', 'failed']);

@@ -9,6 +9,7 @@ import { announceChange } from '../changes';
 import { raiseChanges } from '../catalogue/collection-state';
 import { heard, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
+import { pageOrder } from '../catalogue/page-order';
 import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, page, picture, wording } from '../db/schema';
@@ -40,7 +41,7 @@ async function waiting(
   const order = {
     surest: [desc(wording.grade), wording.id],
     doubtful: [wording.grade, wording.id],
-    page: [page.path, appearance.position],
+    page: [pageOrder, appearance.position],
   }[view.order];
   const rows = await db
     .select({

@@ -4,6 +4,7 @@ import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
+import { formatOfName } from '@/core/formats';
 import { config } from '../config';
 import { isSafePath } from '../survey/file-source';
 import { LIMITS, megabytes } from '../survey/source';
@@ -60,7 +61,8 @@ export async function uploadFile(upload: string, file: string, body: ReadableStr
   });
   const target = path.join(folder, file);
   await fs.mkdir(path.dirname(target), { recursive: true });
-  await keepBody(body, target, LIMITS.picture, 'file');
+  const isDocument = !['html', null].includes(formatOfName(file));
+  await keepBody(body, target, isDocument ? LIMITS.document : LIMITS.picture, 'file');
 }
 
 /** Makes a collection of what was uploaded. */

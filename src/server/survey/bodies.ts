@@ -16,7 +16,7 @@ export async function drop(body: Dispatcher.ResponseData['body']): Promise<void>
 export async function bodyOf(
   body: Dispatcher.ResponseData['body'],
   limit: number,
-  what: 'page' | 'picture' | 'sitemap',
+  what: 'page' | 'document' | 'picture' | 'sitemap',
   status: number,
 ): Promise<Buffer> {
   const parts: Buffer[] = [];

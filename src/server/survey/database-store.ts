@@ -8,7 +8,7 @@ import { Frontier, short, type Standing, type Visit, type Waiting } from './fron
 import { keepOneByOne } from './one-by-one';
 import { NO_FILE, PageWriter, READER, type KnownRows, type Shown } from './page-writer';
 import type { Skipped } from './source';
-import type { GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore } from './store';
+import type { GatheredDocument, GatheredPage, GatheredPicture, KnownPage, KnownPicture, SurveyStore } from './store';
 import { concludeSurvey } from './survey-summary';
 import { WriteBuffer, type PictureValues } from './write-buffer';
 
@@ -203,6 +203,17 @@ export class DatabaseStore implements SurveyStore {
     const source = gathered.sha256;
     this.pending.keep(source, gathered.bytes);
     this.pending.pages.push({ gathered, source });
+    await this.write();
+    await this.room();
+  }
+
+  async document({ address, pages, status, note }: GatheredDocument): Promise<void> {
+    if (this.frontier.isDone(address)) return;
+    this.settle(address, 'done', { status, reason: note });
+    for (const gathered of pages) {
+      this.pending.keep(gathered.sha256, gathered.bytes);
+      this.pending.pages.push({ gathered, source: gathered.sha256 });
+    }
     await this.write();
     await this.room();
   }

@@ -1,12 +1,16 @@
 import { plain, type Message } from '@/core/model/message';
 import { Frontier, type Waiting } from './frontier';
 import { Skipped } from './source';
-import type { GatheredPage, GatheredPicture, SurveyStore } from './store';
+import type { GatheredDocument, GatheredPage, GatheredPicture, SurveyStore } from './store';
+
+const NOTHING = Buffer.alloc(0);
 
 /** Keeps a survey in memory: for the command line, which answers once and is gone. */
 export class MemoryStore implements SurveyStore {
   readonly loaded: Promise<void> = Promise.resolve();
   readonly pages: GatheredPage[] = [];
+  /** What is to be known of documents. */
+  readonly notes: { address: string; note: Message }[] = [];
   readonly pictures = new Map<string, GatheredPicture>();
   private readonly passedOver = new Map<string, Skipped>();
   private readonly bySameKey = new Map<string, string>();
@@ -40,6 +44,13 @@ export class MemoryStore implements SurveyStore {
     if (page.sameKey !== null) this.bySameKey.set(page.sameKey, page.address);
     this.frontier.settle(page.address, 'done', {});
     this.pages.push(page);
+  }
+
+  async document({ address, pages, note }: GatheredDocument): Promise<void> {
+    if (this.frontier.isDone(address)) return;
+    this.frontier.settle(address, 'done', {});
+    if (note) this.notes.push({ address, note });
+    this.pages.push(...pages);
   }
 
   async skip(address: string, skipped: Skipped): Promise<void> {
@@ -87,8 +98,9 @@ export class MemoryStore implements SurveyStore {
     return this.pictures.has(address);
   }
 
+  /** What is in its file is of no interest here any more. */
   async picture(picture: GatheredPicture): Promise<void> {
-    this.pictures.set(picture.address, picture);
+    this.pictures.set(picture.address, picture.found ? { ...picture, bytes: NOTHING } : picture);
   }
 
   async progress(): Promise<void> {

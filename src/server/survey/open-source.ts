@@ -5,7 +5,8 @@ import { FileSource } from './file-source';
 import { FolderTree } from './folder-tree';
 import { unseal } from '../secrets/seal';
 import { BrowserRenderer, type Renderer } from './browser/browser';
-import { accessHeaders, SiteSource, userAgent } from './site-source';
+import { accessHeaders, userAgent } from './request-headers';
+import { SiteSource } from './site-source';
 import type { Source } from './source';
 import { ZipTree } from './zip-tree';
 

@@ -1,9 +1,12 @@
 import { createHash } from 'node:crypto';
+import { formatById } from '@/core/formats';
+import { heldAddress } from '@/core/formats/held-address';
 import { weightOf, type Message } from '@/core/model/message';
 import type { Appearance } from '@/core/model/appearance';
+import type { DocumentReading } from '@/core/model/document';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import { Skipped, type FetchedPage, type FetchedPicture, type Source } from './source';
-import type { GatheredPage } from './store';
+import type { GatheredDocument, GatheredPage } from './store';
 
 const MAX_DATA_URL = 2_000_000;
 /** Pictures of one page; what a hostile page lists beyond it is not fetched. */
@@ -27,6 +30,7 @@ export class PageGatherer {
   /** What a page holds, with the addresses of its pictures and of the pages that it leads to. */
   gather(fetched: FetchedPage, reading: PageReading, note: Message | null): GatheredPage {
     const { address, bytes, status, etag, lastModified } = fetched;
+    if (fetched.course?.title) reading.title = fetched.course.title;
     const pictureOf = this.picturesByOrder(reading, address);
     for (const {
       markup: { candidates },
@@ -46,6 +50,7 @@ export class PageGatherer {
     const hash = sha256(bytes);
     return {
       address,
+      ...{ format: fetched.format, document: null, rank: fetched.course?.rank ?? null },
       bytes,
       sha256: hash,
       status,
@@ -61,6 +66,50 @@ export class PageGatherer {
       ...this.linked(reading, address, directives),
       sameKey: this.source.isSite ? this.sameKeyOf(address, hash, reading, showsKey) : null,
     };
+  }
+
+  /** What a document holds, page by page. Where it leads is not followed. */
+  gatherDocument(fetched: FetchedPage, { pages, notes }: DocumentReading): GatheredDocument {
+    const { address, status, bytes, format, etag, lastModified } = fetched;
+    const hash = sha256(bytes);
+    const isOne = pages.length === 1 && pages[0]!.fragment === null;
+    const gathered = pages.map(({ fragment, reading }, rank): GatheredPage => {
+      const pictureOf = reading.appearances.map((a) => this.documentPicture(a, fetched));
+      return {
+        address: fragment === null ? address : `${address}#${fragment}`,
+        ...{
+          format,
+          document: isOne ? null : address,
+          rank: isOne ? (fetched.course?.rank ?? null) : rank,
+          bytes,
+          sha256: hash,
+          status,
+          reading,
+          pictureOf,
+        },
+        validators: { etag, lastModified },
+        transport: null,
+        directives: fetched.directives,
+        note: null,
+        showsKey: hash,
+        pagePictures: [],
+        pictures: [...new Set(pictureOf.filter((a) => a !== null))].slice(0, MAX_PICTURES_PER_PAGE),
+        ...{ links: [], left: [], sameKey: null },
+      };
+    });
+    const [first, second] = notes;
+    const note = first && second ? { id: 'note.both', values: { first, second } } : (first ?? null);
+    return { address, status, pages: gathered, note };
+  }
+
+  private documentPicture({ markup: { svg, src } }: Appearance, { address, format }: FetchedPage): string | null {
+    if (svg !== null) return inlineAddress(svg);
+    if (!src || src.startsWith('data:')) return src || null;
+    // ODF counts the document's own name as a folder: what leads out of the package stands beside it.
+    if (src.startsWith('../')) return this.source.resolve(src.slice(3), address, null);
+    // What stands elsewhere is linked by its address; all else is a part of the file, where the format holds files.
+    if (/^(?:https?|file|ftp):/i.test(src)) return this.source.resolve(src, address, null);
+    return formatById(format).picture ? heldAddress(address, src) : this.source.resolve(src, address, null);
   }
 
   /** Two addresses are one page when they give the same bytes, or name one canonical address and show the same. */

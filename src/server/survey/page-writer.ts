@@ -21,7 +21,7 @@ import {
   type PageChange,
   type Replaced,
 } from './page-changes';
-import type { GatheredPage } from './store';
+import { sortKeyOf, type GatheredPage } from './store';
 import type { PictureValues, WriteBuffer } from './write-buffer';
 
 /** The picture at an address, as the appearances of a page need it. */
@@ -112,6 +112,9 @@ export class PageWriter {
 
   private async writePages(tx: Queryable, { pages }: WriteBuffer, fileless: ReadonlyMap<string, Shown>): Promise<void> {
     const columns = [
+      'format',
+      'document',
+      'sortKey',
       'title',
       'description',
       'headings',
@@ -133,6 +136,9 @@ export class PageWriter {
       pages.map(({ gathered: g, source }) => ({
         collectionId: this.collectionId,
         path: g.address,
+        format: g.format,
+        document: g.document,
+        sortKey: sortKeyOf(g),
         title: g.reading.title,
         description: g.reading.description,
         headings: g.reading.headings,
@@ -158,8 +164,9 @@ export class PageWriter {
         ['collectionId', 'path'],
         [...columns, ...more],
         // A page that scripts make is read again each time, and may be as it was all the same.
-        sql`, changed_survey_id = case when page.rendered and excluded.rendered and not page.gone
-          and page.shows_key = excluded.shows_key then page.changed_survey_id else excluded.changed_survey_id end`,
+        // A page of a document is read with all the others, changed or not.
+        sql`, changed_survey_id = case when not page.gone and page.shows_key = excluded.shows_key
+          and (page.rendered and excluded.rendered or page.format <> 'html') then page.changed_survey_id else excluded.changed_survey_id end`,
       )} returning id, path`,
     );
     const pageIds = new Map(written.map(({ id, path }) => [path, id]));

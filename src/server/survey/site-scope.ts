@@ -6,6 +6,9 @@ import { Skipped } from './source';
 const NOT_A_PAGE =
   /\.(?:png|jpe?g|gif|webp|avif|svg|ico|bmp|tiff?|css|js|mjs|json|xml|rss|atom|pdf|zip|gz|tgz|xz|bz2|tar|7z|mp[34]|m4[av]|webm|ogg|wav|woff2?|ttf|otf|eot|docx?|pptx?|xlsx?|od[tps]|epub|txt|ics|exe|dmg|deb)$/i;
 
+/** Of those, what is a document of its own where a survey wants documents. */
+const DOCUMENT = /\.(?:docx|pptx|xlsx|od[tps]|epub|pdf)$/i;
+
 /** Which addresses belong to a survey: its hosts, its path, its patterns. */
 export class SiteScope {
   private readonly hosts: ReadonlySet<string>;
@@ -24,7 +27,8 @@ export class SiteScope {
   /** Null when an address is a page of the survey, `'no page'` when it is none at all, else why it is left out. */
   outside(address: string): Skipped | 'no page' | null {
     const url = new URL(address);
-    if (NOT_A_PAGE.test(url.pathname)) return 'no page';
+    const isDocument = this.scope.documents && DOCUMENT.test(url.pathname);
+    if (!isDocument && NOT_A_PAGE.test(url.pathname)) return 'no page';
     if (!this.hosts.has(url.host))
       return new Skipped({ id: 'skip.other-host', values: { host: url.host } }, 'other-host');
     const path = url.pathname + url.search;

@@ -1,11 +1,14 @@
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
 import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
+import { formatOf, formatOfName } from '@/core/formats';
+import type { FormatId } from '@/core/model/document';
 import type { Allowed } from '../net/allowed';
 import { guardedConnect } from '../net/guard';
 import { HostGate, retryAfter } from './host-gate';
 import { bodyOf, drop, startOf } from './bodies';
 import { asReason } from './fetch-failures';
+import { accessHeaders, PRODUCT, userAgent } from './request-headers';
 import { Robots, ROBOTS_LIMIT } from './robots';
 import { SiteScope } from './site-scope';
 import { readSitemap } from './sitemaps';
@@ -18,12 +21,6 @@ import {
   type Source,
   type Validators,
 } from './source';
-
-export const PRODUCT = 'DettoBot';
-
-/** How Detto names itself to servers, with a way to reach the person who runs it where they give one. */
-export const userAgent = (contact: string): string =>
-  `${PRODUCT}/0.1 (alt text survey; asked for by an editor of this site${contact ? `; ${contact.replace(/[()\\]/g, '')}` : ''})`;
 
 const MAX_REDIRECTS = 10;
 /** Milliseconds for one address, redirects included. */
@@ -40,12 +37,6 @@ interface Response extends Validators {
   type: string;
   directives: string[];
   body: Buffer;
-}
-
-export function accessHeaders(access: Access | null): Record<string, string> {
-  if (!access) return {};
-  if ('header' in access) return { [access.header.toLowerCase()]: access.value };
-  return { authorization: `Basic ${Buffer.from(`${access.user}:${access.password}`).toString('base64')}` };
 }
 
 export interface SiteOptions {
@@ -137,9 +128,11 @@ export class SiteSource implements Source {
   }
 
   async page(address: string, known?: Validators): Promise<FetchedPage | typeof UNCHANGED> {
-    const response = await this.fetch(address, LIMITS.page, 'page', known);
+    const limit = this.takesDocuments(address) ? LIMITS.document : LIMITS.page;
+    const response = await this.fetch(address, limit, 'page', known);
     if (response.status === 304) return UNCHANGED;
-    if (!/^(?:text\/html|application\/xhtml\+xml)\b/i.test(response.type || 'text/html'))
+    const format = this.formatOf(response);
+    if (format === null)
       throw new Skipped(
         { id: 'skip.not-a-page', values: { type: response.type.split(';')[0]! } },
         'not-a-page',
@@ -149,6 +142,7 @@ export class SiteSource implements Source {
     const { body, address: at, status, directives, etag, lastModified } = response;
     return {
       bytes: body,
+      format,
       address: at,
       status,
       directives,
@@ -156,6 +150,23 @@ export class SiteSource implements Source {
       lastModified,
       ...(charset ? { transport: charset } : {}),
     };
+  }
+
+  /** Documents are read where a survey begins with them, or wants those that it is led to. */
+  private takesDocuments(address: string): boolean {
+    const name = new URL(address).pathname;
+    const isWanted = this.settings.documents || this.starts.some((s) => withoutHash(s) === address);
+    return isWanted && formatOfName(name) !== null && formatOfName(name) !== 'html';
+  }
+
+  private formatOf({ type, address, body }: Response): FormatId | null {
+    const given = type.split(';')[0]!.trim() || 'text/html';
+    if (/^(?:text\/html|application\/xhtml\+xml)$/i.test(given)) return 'html';
+    if (!this.takesDocuments(address)) return null;
+    // Servers often give documents no type of their own, or that of any bytes.
+    const name = new URL(address).pathname;
+    const isVague = /^(?:application\/octet-stream|application\/zip|text\/plain|binary\/)/i.test(given);
+    return formatOf({ bytes: body.subarray(0, 512), name, type: isVague ? null : given })?.id ?? null;
   }
 
   async picture(address: string, known?: Validators): Promise<FetchedPicture | typeof UNCHANGED> {

@@ -1,4 +1,6 @@
 import type { Cause } from '@/contract/survey';
+import type { FormatId } from '@/core/model/document';
+import { DocumentError } from '@/core/formats/document-error';
 import { plain, weightOf, type Message } from '@/core/model/message';
 import { messageOf } from '../log';
 
@@ -23,7 +25,11 @@ export class Skipped extends Error {
 
 /** Any error as the reason why something was skipped. */
 export const asSkipped = (error: unknown): Skipped =>
-  error instanceof Skipped ? error : new Skipped(plain(messageOf(error)));
+  error instanceof Skipped
+    ? error
+    : error instanceof DocumentError
+      ? new Skipped(error.reason, 'unreadable')
+      : new Skipped(plain(messageOf(error)));
 
 /** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
 export interface Validators {
@@ -33,6 +39,9 @@ export interface Validators {
 
 export interface FetchedPage extends Validators {
   bytes: Buffer;
+  format: FormatId;
+  /** What a course calls it, and its place there; absent where it is a page of none. */
+  course?: { title: string; rank: number };
   /** Charset of the transport, where there is one. */
   transport?: string;
   /** Where it was found in the end, after redirects. */
@@ -71,6 +80,8 @@ export interface Source {
 
 export const LIMITS = {
   page: 5 * 1024 * 1024,
+  /** Of an office file, a book, a PDF: pictures are a part of it. */
+  document: 300 * 1024 * 1024,
   picture: 25 * 1024 * 1024,
   zip: 1024 * 1024 * 1024,
   zipEntries: 50_000,
@@ -80,6 +91,10 @@ export const LIMITS = {
 
 export const megabytes = (bytes: number): string => `${(bytes / 1_048_576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`;
 
-export function tooBig(bytes: number, limit: number, what: 'page' | 'picture' | 'sitemap' | 'file'): Skipped {
+export function tooBig(
+  bytes: number,
+  limit: number,
+  what: 'page' | 'document' | 'picture' | 'sitemap' | 'file',
+): Skipped {
   return new Skipped({ id: 'skip.too-big', values: { size: weightOf(bytes), limit: weightOf(limit), what } }, 'size');
 }

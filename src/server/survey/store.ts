@@ -1,3 +1,4 @@
+import type { FormatId } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import type { PictureFacts } from '../workers/tasks';
@@ -11,6 +12,12 @@ export type GatheredPicture =
 
 export interface GatheredPage {
   address: string;
+  format: FormatId;
+  /** Address of the document that it is a page of; null where it is the document itself, as web pages are. */
+  document: string | null;
+  /** Its place among the pages of its document or its course, from 0; null where it has none. */
+  rank: number | null;
+  /** Of its document's file. */
   bytes: Buffer;
   /** Of the bytes. */
   sha256: string;
@@ -35,6 +42,22 @@ export interface GatheredPage {
   note: Message | null;
   /** Its icons and previews, by their whole addresses. */
   pagePictures: PagePicture[];
+}
+
+/** What pages are sorted by before their paths: slides come by their numbers, pages of a course in its order. */
+export const sortKeyOf = ({ address, document, rank }: GatheredPage): string | null => {
+  if (rank === null) return null;
+  const digits = String(rank).padStart(6, '0');
+  return document === null ? ` ${digits} ${address}` : `${document}#${digits}`;
+};
+
+/** A document with its pages: slides, sheets, chapters, or one for the whole. */
+export interface GatheredDocument {
+  address: string;
+  status: number | null;
+  pages: GatheredPage[];
+  /** What the log has to say of it; null when there is nothing. */
+  note: Message | null;
 }
 
 /** A page as the survey before kept it. */
@@ -62,6 +85,8 @@ export interface SurveyStore {
   /** A page as the survey before kept it; null when there is none. */
   knownPage(address: string): Promise<KnownPage | null>;
   page(page: GatheredPage): Promise<void>;
+  /** A document that is not a web page, with all of its pages. */
+  document(document: GatheredDocument): Promise<void>;
   /** A page is as it was kept, with its pictures and appearances. */
   unchanged(address: string): Promise<void>;
   skip(address: string, skipped: Skipped): Promise<void>;

@@ -4,8 +4,12 @@ import type { Message } from '@/core/model/message';
 import type { Scope } from '@/contract/scope';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
+import type { DocumentReading, FormatId } from '@/core/model/document';
 import type { PageReading } from '@/core/model/page';
+import { heldName, isHeld } from '@/core/formats/held-address';
+import { DocumentError } from '@/core/formats/document-error';
 import { messageOf } from '../log';
+import { sharedBytes } from '../workers/shared-bytes';
 import type { PictureFacts } from '../workers/tasks';
 import type { Renderer } from './browser/browser';
 import type { Waiting } from './frontier';
@@ -18,6 +22,10 @@ import { MAX_SHEETS_IN_ALL, MAX_SHEETS_PER_PAGE, StyleSheets } from './style-she
 export interface Readers {
   page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
   rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading>;
+  /** @param bytes on memory that threads share, where they are many */
+  document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading>;
+  /** The file of a picture that a document holds. */
+  held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer>;
   picture(bytes: Buffer): Promise<PictureFacts>;
 }
 
@@ -56,6 +64,7 @@ const isTooLong = (address: string) =>
 const unreadable =
   ({ status }: FetchedPage) =>
   (error: Error): never => {
+    if (error instanceof DocumentError) throw new Skipped(error.reason, 'unreadable', status);
     throw new Skipped({ id: 'skip.page-unreadable', values: { detail: error.message } }, 'unreadable', status);
   };
 
@@ -170,6 +179,7 @@ export class SurveyRun {
   private async readFetched(address: string, depth: number, fetched: FetchedPage): Promise<void> {
     if (isTooLong(fetched.address))
       throw new Skipped({ id: 'skip.redirect-long', values: { length: fetched.address.length } }, 'size');
+    if (fetched.format !== 'html') return this.readDocument(address, fetched);
     const { reading, note, leadsTo } = await this.read(fetched);
     const page = this.pages.gather(fetched, reading, note);
     if (leadsTo && this.source.outside(leadsTo) === null) page.links.push(leadsTo);
@@ -182,6 +192,24 @@ export class SurveyRun {
     await this.follow(page.links, page.address, depth);
     await Promise.all(page.pictures.map((picture) => this.gatherPicture(picture, page)));
     if (!this.options.signal?.aborted) await this.store.page(page);
+  }
+
+  /** An office file, a book, a message: read as a whole, with all of its pages. */
+  private async readDocument(address: string, fetched: FetchedPage): Promise<void> {
+    // Readers need not copy it again for each picture, and the original can go.
+    fetched.bytes = sharedBytes(fetched.bytes);
+    const reading = await this.readers
+      .document(fetched.bytes, fetched.format, fetched.address)
+      .catch(unreadable(fetched));
+    const document = this.pages.gatherDocument(fetched, reading);
+    if (fetched.address !== address)
+      await this.store.skip(
+        address,
+        new Skipped({ id: 'skip.redirect', values: { address: fetched.address } }, 'redirect', fetched.status),
+      );
+    for (const page of document.pages)
+      await Promise.all(page.pictures.map((picture) => this.gatherPicture(picture, page)));
+    if (!this.options.signal?.aborted) await this.store.document(document);
   }
 
   private async read(fetched: FetchedPage): Promise<Read> {
@@ -257,14 +285,27 @@ export class SurveyRun {
     }
   }
 
+  /** Its bytes: out of the page or the document itself, else from where it stands. */
+  private async pictureAt(
+    address: string,
+    page: GatheredPage | null,
+    known: KnownPicture | null,
+  ): Promise<FetchedPicture | typeof UNCHANGED> {
+    const isOwn = /^(?:inline|data):/.test(address);
+    // What stands in the page itself is as it was when the page is.
+    if (page === null && (isOwn || isHeld(address))) return UNCHANGED;
+    if (page !== null && isOwn) return ownBytes(address, page);
+    const held = page && heldName(address, page.document ?? page.address);
+    if (page === null || held === null) return this.fetchPicture(address, known);
+    return { bytes: await this.readers.held(page.bytes, page.format, held), etag: null, lastModified: null };
+  }
+
   /** Whether it is another picture than the survey before found there. */
   private async readPicture(address: string, page: GatheredPage | null): Promise<boolean> {
     if (this.options.signal?.aborted) return false;
     const known = await this.store.knownPicture(address);
     try {
-      const own = /^(?:inline|data):/.test(address);
-      // What stands in the page itself is as it was when the page is.
-      const fetched = own ? (page ? ownBytes(address, page) : UNCHANGED) : await this.fetchPicture(address, known);
+      const fetched = await this.pictureAt(address, page, known);
       const same = fetched === UNCHANGED || (known !== null && sha256(fetched.bytes) === known.sha256);
       if (same) {
         await this.store.pictureUnchanged(address);

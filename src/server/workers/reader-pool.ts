@@ -7,7 +7,19 @@ import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import type { Recognition } from '@/core/picture/recognised';
 import { WorkerPool, type WorkerHandle } from './worker-pool';
 import { headFacts } from './picture-header';
-import type { Answer, AnalysisTask, RecognitionTask, PictureFacts, AnalysisResult, ReadTask } from './tasks';
+import { DocumentError } from '@/core/formats/document-error';
+import type { DocumentReading, Edit, FormatId, ReadContext, WrittenDocument } from '@/core/model/document';
+import { watchMemory } from './memory-watch';
+import type {
+  Answer,
+  AnalysisTask,
+  DocumentResult,
+  DocumentTask,
+  RecognitionTask,
+  PictureFacts,
+  AnalysisResult,
+  ReadTask,
+} from './tasks';
 
 /** A page or picture that takes longer is given up, in milliseconds. */
 const TASK_LIMIT = 15_000;
@@ -18,7 +30,7 @@ const YOUNG_MB = 12;
 const scriptOf = (name: string) => path.join(process.cwd(), 'dist', 'workers', `${name}.js`);
 
 /** What is read in plain JavaScript is read in a thread: it can be ended at any moment. */
-function thread(script: string): WorkerHandle<ReadTask, Answer<PageReading | PictureFacts>> {
+function thread<Task, Result>(script: string): WorkerHandle<Task, Answer<Result>> {
   const worker = new Worker(script, {
     resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: YOUNG_MB },
   });
@@ -34,13 +46,17 @@ function thread(script: string): WorkerHandle<ReadTask, Answer<PageReading | Pic
 }
 
 /** Native decoders that hang can only be ended with their process. */
-function processOf<Task extends AnalysisTask, Result>(script: string): WorkerHandle<Task, Answer<Result>> {
+function processOf<Task extends object, Result>(
+  script: string,
+  mostMegabytes?: number,
+): WorkerHandle<Task, Answer<Result>> {
   const child = fork(script, [], {
     serialization: 'advanced',
     execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
     stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
   });
   child.on('error', () => undefined);
+  if (mostMegabytes !== undefined) watchMemory(child, mostMegabytes);
   return {
     send: (task) => void child.send(task),
     end: () => void child.kill('SIGKILL'),
@@ -85,17 +101,31 @@ export class Recogniser {
   }
 }
 
+/** A document is larger than a page, and a PDF is decoded page by page. */
+const DOCUMENT_LIMIT = 120_000;
+/** Memory of a process that reads a PDF, beyond which it is ended. */
+const PDF_MEGABYTES = 1_500;
+
 /** Reads hostile pages and pictures apart from the process that serves people. */
 export class ReaderPool {
   private readonly threads: WorkerPool<ReadTask, Answer<PageReading | PictureFacts>>;
   private readonly processes: WorkerPool<AnalysisTask, Answer<AnalysisResult | Uint8Array>>;
+  private readonly documents: WorkerPool<DocumentTask, Answer<DocumentResult>>;
+  private readonly pdfs: WorkerPool<DocumentTask, Answer<DocumentResult>>;
 
   constructor(
     size: number,
     limit = TASK_LIMIT,
-    scripts = { reader: scriptOf('reader'), analyser: scriptOf('analyser') },
+    scripts = { reader: scriptOf('reader'), analyser: scriptOf('analyser'), documents: scriptOf('documents') },
   ) {
-    this.threads = new WorkerPool(size, () => thread(scripts.reader), limit);
+    this.threads = new WorkerPool(size, () => thread<ReadTask, PageReading | PictureFacts>(scripts.reader), limit);
+    const documentLimit = Math.max(limit, DOCUMENT_LIMIT);
+    this.documents = new WorkerPool(1, () => thread<DocumentTask, DocumentResult>(scripts.documents), documentLimit);
+    this.pdfs = new WorkerPool(
+      1,
+      () => processOf<DocumentTask, DocumentResult>(scripts.documents, PDF_MEGABYTES),
+      documentLimit,
+    );
     this.processes = new WorkerPool(
       size,
       () => processOf<AnalysisTask, AnalysisResult | Uint8Array>(scripts.analyser),
@@ -116,6 +146,43 @@ export class ReaderPool {
    */
   async rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading> {
     return given(await this.threads.ask({ kind: 'rendered', reading, snapshot })) as PageReading;
+  }
+
+  private askDocument(task: DocumentTask): Promise<Answer<DocumentResult>> {
+    return (task.format === 'pdf' ? this.pdfs : this.documents).ask(task);
+  }
+
+  /**
+   * What a document that is no web page holds.
+   *
+   * @throws DocumentError when it cannot be read; Error when it made the reader fail
+   */
+  async document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading> {
+    return given(await this.askDocument({ kind: 'document', format, bytes, name })) as DocumentReading;
+  }
+
+  /**
+   * The file of a picture that a document holds.
+   *
+   * @throws DocumentError when it has no such picture
+   */
+  async held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer> {
+    return Buffer.from(given(await this.askDocument({ kind: 'held', format, bytes, name: '', picture })) as Uint8Array);
+  }
+
+  /**
+   * A document with words put into it.
+   *
+   * @throws DocumentError when it may not be written
+   */
+  async write(
+    bytes: Buffer,
+    format: FormatId,
+    name: string,
+    edits: Edit[],
+    context: Pick<ReadContext, 'transport' | 'modified'> = {},
+  ): Promise<WrittenDocument> {
+    return given(await this.askDocument({ kind: 'write', format, bytes, name, edits, context })) as WrittenDocument;
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
@@ -151,17 +218,20 @@ export class ReaderPool {
   rest(): void {
     this.threads.rest();
     this.processes.rest();
+    this.documents.rest();
   }
 
   /** Ends threads and processes; what is waiting is never answered. */
   close(): void {
     this.threads.close();
     this.processes.close();
+    this.documents.close();
+    this.pdfs.close();
   }
 }
 
 function given<T>(answer: Answer<T>): T {
-  if ('error' in answer) throw new Error(answer.error);
+  if ('error' in answer) throw answer.reason ? new DocumentError(answer.reason) : new Error(answer.error);
   return answer.result;
 }
 

@@ -1,3 +1,4 @@
+import type { Edit, DocumentReading, FormatId, ReadContext, WrittenDocument } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
@@ -11,6 +12,15 @@ export type ReadTask =
   | { kind: 'page'; bytes: Uint8Array; transport?: string; sheets: StyleSheet[] }
   | { kind: 'rendered'; reading: PageReading; snapshot: DomSnapshot }
   | { kind: 'picture'; bytes: Uint8Array };
+
+/** What a reader of documents is asked: to read one, for a picture that it holds, or for one with words put into it. */
+export type DocumentTask = { format: FormatId; bytes: Uint8Array; name: string } & (
+  | { kind: 'document' }
+  | { kind: 'held'; picture: string }
+  | { kind: 'write'; edits: Edit[]; context: Pick<ReadContext, 'transport' | 'modified'> }
+);
+
+export type DocumentResult = DocumentReading | WrittenDocument | Uint8Array;
 
 /** What a analyser process is asked. */
 export interface AnalysisTask {
@@ -31,7 +41,8 @@ export interface RecognitionTask {
   things: boolean;
 }
 
-export type Answer<T> = { result: T } | { error: string };
+/** `reason` where the document itself is at fault, as data. */
+export type Answer<T> = { result: T } | { error: string; reason?: Message };
 
 /** What the head of a picture's file says. */
 export interface PictureFacts {

@@ -5,7 +5,8 @@ import { SurveyRun } from '../survey-run';
 import { type GatheredPage } from '../store';
 import { parseAllowed } from '../../net/allowed';
 import { MemoryStore } from '../memory-store';
-import { accessHeaders, SiteSource, userAgent } from '../site-source';
+import { accessHeaders, userAgent } from '../request-headers';
+import { SiteSource } from '../site-source';
 import { BrowserRenderer, FLAGS, loadQuietly, type BrowserLimits } from './browser';
 import { findChromium } from '../../net/chromium';
 

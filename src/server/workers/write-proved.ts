@@ -1,0 +1,62 @@
+import { formatById } from '@/core/formats';
+import { bufferOf } from '@/core/formats/heads';
+import type { DocumentReading, Edit, FormatId, WrittenDocument } from '@/core/model/document';
+import { withWords, writtenWords } from '@/core/model/wording';
+import { sharedBytes } from './shared-bytes';
+
+/** What reads and writes documents apart from the process that serves people. */
+export interface DocumentWriter {
+  document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading>;
+  write(
+    bytes: Buffer,
+    format: FormatId,
+    name: string,
+    edits: Edit[],
+    context?: { transport?: string; modified?: string },
+  ): Promise<WrittenDocument>;
+}
+
+/**
+ * Puts words into a document and reads the result again: a change that its reader does not find is refused.
+ *
+ * @throws DocumentError when it may not be written
+ */
+export async function writeProved(
+  writer: DocumentWriter,
+  bytes: Buffer,
+  format: FormatId,
+  name: string,
+  edits: Edit[],
+  context: { transport?: string; modified?: string } = {},
+): Promise<WrittenDocument> {
+  const isPage = format === 'html';
+  const own = isPage ? bytes : sharedBytes(bytes);
+  const html = formatById('html');
+  const read = (of: Buffer) => (isPage ? html.read(of, context) : writer.document(sharedBytes(of), format, name));
+  const written = isPage
+    ? await html.write(own, edits, context)
+    : await writer.write(own, format, name, edits, context);
+  const changed = edits.filter((e) => e.text !== undefined && !isRefused(written, e));
+  if (changed.length === 0) return written;
+  const [before, after] = [await read(own), await read(bufferOf(written.bytes))];
+  const at = (reading: DocumentReading, { fragment = null, order }: Edit) =>
+    reading.pages.find((p) => p.fragment === fragment)?.reading.appearances[order];
+  const refusals = changed.flatMap((edit) => {
+    const [was, is] = [at(before, edit), at(after, edit)];
+    const wanted = was && writtenWords(withWords(was, edit.text!));
+    if (is && writtenWords(is)?.trim() === wanted?.trim()) return [];
+    return [
+      {
+        ...(edit.fragment ? { fragment: edit.fragment } : {}),
+        order: edit.order,
+        part: 'attributes' as const,
+        line: 0,
+        reason: { id: 'refusal.not-heard' },
+      },
+    ];
+  });
+  return { ...written, refusals: [...written.refusals, ...refusals] };
+}
+
+const isRefused = ({ refusals }: WrittenDocument, { fragment = null, order }: Edit): boolean =>
+  refusals.some((r) => r.order === order && (r.fragment ?? null) === fragment && r.part === 'attributes');

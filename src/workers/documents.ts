@@ -1,0 +1,42 @@
+/**
+ * Reads and writes documents that are no web pages: as a thread, and as a process of its own for PDF. What it reads is
+ * hostile, so it may be ended at any moment. It takes one task at a time and answers it.
+ */
+import { parentPort } from 'node:worker_threads';
+import { formatById } from '@/core/formats';
+import { DocumentError } from '@/core/formats/document-error';
+import type { Answer, DocumentResult, DocumentTask } from '@/server/workers/tasks';
+import { collect } from './collect';
+
+async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
+  const format = formatById(id);
+  if (task.kind === 'document') return format.read(bytes, { name });
+  if (task.kind === 'write') return format.write(bytes, task.edits, { name, ...task.context });
+  if (!format.picture) throw new DocumentError({ id: 'document.no-part', values: { part: task.picture } });
+  // A copy, since what it stands in is shared, or much larger.
+  return new Uint8Array(await format.picture(bytes, task.picture));
+}
+
+/** A file that was made here is handed over; what is shared, or a part of something larger, is copied. */
+function ownBuffer(answer: Answer<DocumentResult>): ArrayBuffer[] {
+  if (!('result' in answer) || !('bytes' in answer.result)) return [];
+  const { buffer, byteLength } = answer.result.bytes;
+  return buffer instanceof ArrayBuffer && buffer.byteLength === byteLength ? [buffer] : [];
+}
+
+const send = (answer: Answer<DocumentResult>) =>
+  parentPort ? parentPort.postMessage(answer, ownBuffer(answer)) : process.send!(answer);
+
+function take(task: DocumentTask | 'rest'): void {
+  if (task === 'rest') return collect();
+  perform(task).then(
+    (result) => send({ result }),
+    (error: unknown) => {
+      const message = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
+      send(error instanceof DocumentError ? { error: message, reason: error.reason } : { error: message });
+    },
+  );
+}
+
+if (parentPort) parentPort.on('message', take);
+else process.on('message', take);
