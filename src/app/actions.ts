@@ -65,6 +65,7 @@ async function askedIn(form: FormData): Promise<unknown> {
       include: lines(include),
       exclude: lines(exclude),
       sitemaps: given['sitemaps'] === 'on',
+      documents: given['documents'] === 'on',
       obeyRobots: given['ownSite'] !== 'on',
       ...(reading ? { reading } : {}),
       ...(perSecond ? { perSecond: Number(perSecond) } : {}),

@@ -24,6 +24,7 @@ const change = (more: Partial<DeliveryChange> = {}): DeliveryChange => ({
 });
 const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
   path: 'fares.html',
+  format: 'html',
   title: 'Fares – Isle',
   file: 'fares.html',
   isNew: false,
@@ -33,6 +34,7 @@ const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
   conflicts: [],
   aside: [],
   leftOut: null,
+  warnings: [],
   ...more,
 });
 const left: unknown[][] = [];
@@ -143,4 +145,36 @@ test('a change beside a picture is named, and told from a new one', () => {
   ]);
   for (const what of ['Caption: changed', 'Long description: added', 'Long description: taken away'])
     screen.getByText((_, e) => e?.tagName === 'P' && e.textContent!.startsWith(what));
+});
+
+test('a document is shown by its words, its part and its place; the markup is folded away; it can be taken alone', () => {
+  const { container } = show([
+    page({
+      ...{ path: 'talk.pptx', file: 'talks/talk.pptx', title: 'Summer', format: 'pptx', waiting: 2 },
+      warnings: [{ id: 'document.dkim-broken' }],
+      changes: [
+        change({
+          ...{ line: 0, file: 'ppt/slides/slide4.xml', heard: 'A boat' },
+          words: { before: '', after: 'A boat' },
+          where: { fragment: 'slide=4', spot: { id: 'spot.left' }, place: 'slide > picture 5' },
+        }),
+        change({
+          ...{ line: 0, order: 1, file: 'word/document.xml', heard: '' },
+          words: { before: 'Wave', after: '' },
+          where: { fragment: null, spot: null, place: 'body > picture 2' },
+        }),
+      ],
+    }),
+  ]);
+  screen.getByRole('link', { name: 'slide 4, left' });
+  screen.getByRole('link', { name: 'body > picture 2' });
+  screen.getByText('slide > picture 5 in ppt/slides/slide4.xml');
+  screen.getByText('No alt text');
+  expect(container.querySelectorAll('details:not([open]) ins').length).toBeGreaterThan(0);
+  screen.getByText(/DKIM signature of this message does not hold/);
+  const forms = screen
+    .getAllByRole<HTMLButtonElement>('button', { name: /^Download/ })
+    .map((b) => new URL(b.form!.action).pathname);
+  expect(forms).toEqual(['/api/collections/isle/delivery/pages.zip', '/api/collections/isle/delivery/document']);
+  screen.getByRole('button', { name: 'Download talk.pptx' });
 });

@@ -5,9 +5,11 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect } from 'react';
 import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
+import type { FormatId } from '@/core/model/document';
 import { ownTitle } from '@/core/words/page-title';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
+import { placeName } from '../primitives/place-name';
 import { strings } from '../strings';
 import { Renames } from './renames';
 
@@ -28,13 +30,14 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
   const router = useRouter();
   const { did, onTurn } = useActs();
   useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
-  const setLeftOut = async (place: number, line: number, page: string, leftOut: boolean) => {
+  const setLeftOut = async (place: number, at: string, page: string, leftOut: boolean) => {
     const act = crypto.randomUUID();
     await leaveOut(collection, place, leftOut, act);
-    const what = s.leaving(strings.delivery.line(line), page, leftOut);
+    const what = s.leaving(at, page, leftOut);
     did(s.leftOutDone(what), { what, act, href: `/c/${collection}/delivery` });
     router.refresh();
   };
+  const isText = (p: DeliveryPage) => TEXT.includes(p.format);
   const delivered = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
   const changes = delivered.reduce((sum, p) => sum + p.changes.length, 0);
   const sum = (of: (p: DeliveryPage) => number) => pages.reduce((all, p) => all + of(p), 0);
@@ -73,11 +76,20 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
                 {s.zip}
               </button>
             </form>
-            <form method="post" action={file('changes.diff')}>
-              <button type="submit" className="button quiet">
-                {s.diff}
-              </button>
-            </form>
+            {delivered.length === 1 && !isText(delivered[0]!) && (
+              <form method="post" action={file('document')}>
+                <button type="submit" className="button quiet">
+                  {s.document(delivered[0]!.file.replace(/^.*\//, ''))}
+                </button>
+              </form>
+            )}
+            {delivered.some(isText) && (
+              <form method="post" action={file('changes.diff')}>
+                <button type="submit" className="button quiet">
+                  {s.diff}
+                </button>
+              </form>
+            )}
           </div>
           <p className="mt-3 max-w-[72ch] text-[14px] text-ink-2">{s.zipAbout}</p>
         </>
@@ -88,9 +100,7 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
           page={page}
           collection={collection}
           surveyAgain={surveyAgain}
-          setLeftOut={(place, line, leftOut) =>
-            void setLeftOut(place, line, ownTitle(page.title) || page.path, leftOut)
-          }
+          setLeftOut={(place, at, leftOut) => void setLeftOut(place, at, ownTitle(page.title) || page.path, leftOut)}
         />
       ))}
       <Renames collection={collection} renames={renames} />
@@ -120,7 +130,7 @@ function PageChanges({
 }: {
   page: DeliveryPage;
   collection: string;
-  setLeftOut(place: number, line: number, leftOut: boolean): void;
+  setLeftOut(place: number, at: string, leftOut: boolean): void;
 } & Pick<Props, 'surveyAgain'>) {
   const s = strings.delivery;
   return (
@@ -145,20 +155,25 @@ function PageChanges({
           </form>
         </div>
       )}
+      {page.warnings.map((w) => (
+        <p key={w.id} className="py-2">
+          <b className="text-look">{s.know}</b> {strings.message(w)}
+        </p>
+      ))}
       <ul>
         {page.changes.map((change) => (
-          <li key={`${change.order} ${change.part}`} className="border-b border-hair py-3">
+          <li key={`${change.appearanceId} ${change.order} ${change.part}`} className="border-b border-hair py-3">
             <ChangeView
               change={change}
               collection={collection}
-              leaveOut={() => setLeftOut(change.appearanceId, change.line, true)}
+              leaveOut={() => setLeftOut(change.appearanceId, placeName(change), true)}
             />
           </li>
         ))}
         {page.leftOut === null &&
           page.aside.map((a) => (
             <li key={a.appearanceId} className="border-b border-hair py-3 text-[14px]">
-              <b className="text-look">{s.aside(a.line)}</b>{' '}
+              <b className="text-look">{s.aside(placeName(a))}</b>{' '}
               {a.text === null ? (
                 s.otherTexts
               ) : a.text === '' ? (
@@ -166,21 +181,21 @@ function PageChanges({
               ) : (
                 <Heard text={a.text} lang={null} />
               )}{' '}
-              <button type="button" className="link" onClick={() => setLeftOut(a.appearanceId, a.line, false)}>
+              <button type="button" className="link" onClick={() => setLeftOut(a.appearanceId, placeName(a), false)}>
                 {s.putBack}
-                <span className="sr-only">: {s.line(a.line)}</span>
+                <span className="sr-only">: {placeName(a)}</span>
               </button>
             </li>
           ))}
         {page.conflicts.map((c) => (
           <li key={c.appearanceId} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.conflictAt(c.line)}</b>{' '}
+            <b className="text-look">{s.conflictAt(placeName(c))}</b>{' '}
             <Link href={`/c/${collection}/desk/${c.pictureId}?place=${c.appearanceId}`}>{s.chooseThere}</Link>
           </li>
         ))}
         {page.refusals.map((r) => (
-          <li key={`${r.order} ${r.part}`} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.refused}</b> {s.line(r.line)}: {strings.message(r.reason)}{' '}
+          <li key={`${r.appearanceId} ${r.order} ${r.part}`} className="border-b border-hair py-3 text-[14px]">
+            <b className="text-look">{s.refused}</b> {placeName(r)}: {strings.message(r.reason)}{' '}
             <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
               {strings.galley.fixes.desk}
             </Link>
@@ -199,37 +214,75 @@ interface ChangeProps {
 
 function ChangeView({ change, collection, leaveOut }: ChangeProps) {
   const s = strings.delivery;
-  const parts = diffWordsWithSpace(change.before, change.after);
   return (
     <div className="grid gap-x-5 gap-y-1 md:grid-cols-[84px_minmax(0,1fr)]">
       <Link href={`/c/${collection}/desk/${change.pictureId}?place=${change.appearanceId}`} className="text-[13px]">
-        {s.line(change.line)}
+        {placeName(change)}
       </Link>
       <div className="grid gap-1">
-        {change.before !== '' && (
-          <p className="source-line">
-            <span className="sr-only">{s.before}: </span>
-            {parts
-              .filter((p) => !p.added)
-              .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
-          </p>
-        )}
-        <p className="source-line">
-          <span className="sr-only">{s.after}: </span>
-          {parts
-            .filter((p) => !p.removed)
-            .map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
-        </p>
+        {change.words ? <WordsView change={change} words={change.words} /> : <MarkupView change={change} />}
         <p className="text-[13.5px] text-ink-2">
           <WhatChanges change={change} />{' '}
           {change.writtenBy?.draft && `${s.writtenBy(strings.writtenBy(change.writtenBy.by, change.writtenBy.draft))} `}
           <button type="button" className="link" onClick={leaveOut}>
             {s.leaveOut}
-            <span className="sr-only">: {s.line(change.line)}</span>
+            <span className="sr-only">: {placeName(change)}</span>
           </button>
         </p>
       </div>
     </div>
+  );
+}
+
+/** Formats whose changes can be read line by line. */
+const TEXT: readonly FormatId[] = ['html', 'markdown', 'mail', 'svg'];
+
+/** The words of a document before and after; the markup that carries them on request. */
+function WordsView({ change, words }: { change: DeliveryChange; words: NonNullable<DeliveryChange['words']> }) {
+  const s = strings.delivery;
+  return (
+    <>
+      <p>
+        <span className="sr-only">{s.before}: </span>
+        {words.before === '' ? (
+          <span className="text-ink-2">{s.noWords}</span>
+        ) : (
+          <Heard text={words.before} lang={null} />
+        )}
+      </p>
+      {change.file !== undefined && change.where && (
+        <p className="font-code text-[13px] break-words text-ink-2">{s.inPart(change.file, change.where.place)}</p>
+      )}
+      <details>
+        <summary className="text-[13.5px]">{s.markup}</summary>
+        <div className="mt-1 grid gap-1">
+          <MarkupView change={change} />
+        </div>
+      </details>
+    </>
+  );
+}
+
+function MarkupView({ change }: { change: DeliveryChange }) {
+  const s = strings.delivery;
+  const parts = diffWordsWithSpace(change.before, change.after);
+  return (
+    <>
+      {change.before !== '' && (
+        <p className="source-line">
+          <span className="sr-only">{s.before}: </span>
+          {parts
+            .filter((p) => !p.added)
+            .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
+        </p>
+      )}
+      <p className="source-line">
+        <span className="sr-only">{s.after}: </span>
+        {parts
+          .filter((p) => !p.removed)
+          .map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
+      </p>
+    </>
   );
 }
 

@@ -57,7 +57,6 @@ interface Props {
 
 /** One picture at a time, with all that is needed to word it. */
 export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
-  const { choose } = actions;
   const client = useQueryClient();
   const acts = useActs();
   const { did, remember, say, onTurn } = acts;
@@ -276,7 +275,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
                   isMine={saver.get().status === 'conflict'}
                   choose={async (choice, words) => {
                     const act = crypto.randomUUID();
-                    const chosen = await choose(collection, c.id, choice, act);
+                    const chosen = await actions.choose(collection, c.id, choice, act);
                     if (c.appearanceId === shown.id || saver.get().status === 'conflict') saver.forget(words ?? '');
                     writing.current?.focus();
                     did(
@@ -372,7 +371,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
               longField.current?.focus();
             }}
           />
-          <Passage place={shown} text={text} lang={lang} />
+          <Passage collection={collection} place={shown} text={text} lang={lang} />
           {data.similar && (
             <Alike alike={data.similar} collection={collection} href={href} start={(words) => put(words, 'person')} />
           )}

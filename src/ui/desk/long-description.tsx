@@ -35,11 +35,13 @@ interface Props {
   now: string;
   /** Lines that were recognised in the picture. */
   lines: readonly string[];
+  /** What the document draws it from, a chart's data for one, in CommonMark; null where it has none. */
+  data: string | null;
   place(placement: Placement): Promise<void>;
 }
 
 /** What a short text cannot say, written with headings, lists, tables and links, and where it will stand. */
-export function LongDescription({ ref, long, written, lang, wanted, now, lines, place }: Props) {
+export function LongDescription({ ref, long, written, lang, wanted, now, lines, data, place }: Props) {
   const s = strings.desk.long;
   const { text, other, change, choose } = written;
   const fold = useRef<HTMLDetailsElement>(null);
@@ -58,6 +60,20 @@ export function LongDescription({ ref, long, written, lang, wanted, now, lines, 
   return (
     <Fold ref={fold} title={s.title} open={isOpen} onToggle={setOpen} summary={summary}>
       <p className="mb-1.5 max-w-[72ch] text-[13.5px] text-ink-2">{s.about}</p>
+      {text.trim() === '' && data !== null && (
+        <p className="fixes mb-1.5">
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              change(data);
+              setWish((n) => n + 1);
+            }}
+          >
+            {s.beginData}
+          </button>
+        </p>
+      )}
       {text.trim() === '' && lines.length > 0 && (
         <p className="fixes mb-1.5">
           <button

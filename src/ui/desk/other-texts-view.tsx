@@ -52,6 +52,7 @@ export function OtherTextsView(props: Props) {
         wanted={wantsLong}
         now={now}
         lines={data.details?.lines.map((line) => line.text) ?? []}
+        data={shown.reading.context.data ?? null}
         place={place}
       />
       <TextFieldFold

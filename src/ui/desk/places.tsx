@@ -1,11 +1,10 @@
 'use client';
 
-import { positionOf } from '@/core/model/appearance';
-
 import Link from 'next/link';
 import { useState } from 'react';
 import type { DeskPicture } from '@/contract/desk';
 import { Heard } from '../primitives/heard';
+import { spotName } from '../primitives/place-name';
 import { strings } from '../strings';
 import type { Written } from './autosaver';
 
@@ -78,7 +77,7 @@ export function Places({ data, chosen, href, choose }: Props) {
               <span className="text-[13px] text-ink-2">
                 {' '}
                 {p.reading.context.control?.text === '' && `${s.purposes.functional.toLowerCase()}, `}
-                {p.reading.location.kind === 'script' ? s.byScript : strings.delivery.line(positionOf(p.reading).line)}
+                {p.reading.location.kind === 'script' ? s.byScript : spotName(p.page, p.reading)}
                 {p.reading.layout.fold === 'below' && `, ${s.belowFold}`}
               </span>
               <span className="block truncate text-[15px] text-ink-2">

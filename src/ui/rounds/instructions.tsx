@@ -24,7 +24,7 @@ interface TrialRow {
   then: Tried;
 }
 
-/** What models are told for this collection, tried on five pictures before it is saved. */
+/** The instructions for models in this collection, tried on five pictures before it is saved. */
 export function Instructions({ collection, settings, services }: Props) {
   const s = strings.rounds.prompt;
   const client = useQueryClient();

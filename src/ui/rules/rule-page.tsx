@@ -3,7 +3,8 @@ import { Fragment } from 'react';
 import type { RuleStyle } from '@/core/audit';
 import { fieldsOf, type Field, type FieldMeta } from '@/core/house-style/fields';
 import type { Message } from '@/core/model/message';
-import type { Example, Rule } from '@/core/rules/support/rule';
+import { FORMAT_IDS } from '@/core/model/document';
+import type { Example, Rule, Source } from '@/core/rules/support/rule';
 import { strings } from '../strings';
 import { OutcomeWords } from './outcome-words';
 
@@ -49,19 +50,19 @@ export function RulePage({ collection, rule, failures, found, ignored, style }: 
       </p>
       <Parameters rule={rule} style={style} />
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.sources}</h2>
-      <ul className="mt-2">
-        {rule.sources.map((source) => (
-          <li key={source.name} className="py-0.5">
-            {source.url ? (
-              <a href={source.url} rel="noreferrer">
-                {source.name}
-              </a>
-            ) : (
-              source.name
-            )}
-          </li>
-        ))}
-      </ul>
+      <SourceList sources={rule.sources} />
+      <p className="mt-3">
+        <b>{s.formats}</b>{' '}
+        {rule.formats.length === FORMAT_IDS.length
+          ? s.everyFormat
+          : rule.formats.map((f) => s.formatNames[f]).join(', ')}
+      </p>
+      {rule.documentSources && (
+        <>
+          <h3 className="mt-3 text-[15px] font-bold">{s.inDocuments}</h3>
+          <SourceList sources={rule.documentSources} />
+        </>
+      )}
       <h2 className="rule-below mt-6 text-[16px] font-bold">{s.fails}</h2>
       <ul>
         {rule.examples.fails.map((e, i) => (
@@ -80,6 +81,24 @@ export function RulePage({ collection, rule, failures, found, ignored, style }: 
         ))}
       </ul>
     </div>
+  );
+}
+
+function SourceList({ sources }: { sources: readonly Source[] }) {
+  return (
+    <ul className="mt-2">
+      {sources.map((source) => (
+        <li key={source.name} className="py-0.5">
+          {source.url ? (
+            <a href={source.url} rel="noreferrer">
+              {source.name}
+            </a>
+          ) : (
+            source.name
+          )}
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -75,7 +75,8 @@ export function DropZone({ children }: { children: (files: ReactNode) => ReactNo
             ref={zip}
             type="file"
             hidden
-            accept=".zip,application/zip"
+            multiple
+            accept=".zip,.html,.htm,.xhtml,.docx,.pptx,.xlsx,.odt,.odp,.ods,.epub,.pdf,.eml,.md,.mdx,.svg"
             aria-label={s.chooseZip}
             onChange={(e) => void picked(e.target.files)}
           />

@@ -7,8 +7,9 @@ export interface Dropped {
   file: File;
 }
 
-const PAGE = /\.x?html?$/i;
-const WANTED = /\.(?:x?html?|css|png|jpe?g|gif|webp|avif|svg|bmp|ico|tiff?)$/i;
+/** Pages and documents; those of before 2007 too, which the survey says how to save. */
+const READ = /\.(?:x?html?|do[ct][xm]?|p[po][tps][xm]?|xl[st][xm]?|o[dt][tps]|epub|pdf|eml|md|mdx|markdown|svgz?)$/i;
+const BESIDE = /\.(?:css|png|jpe?g|gif|webp|avif|bmp|ico|tiff?)$|(?:^|\/)imsmanifest\.xml$/i;
 const TOOL_FOLDER = /(?:^|\/)(?:node_modules|\.git|\.svn|\.hg|__MACOSX)\//;
 const AT_ONCE = 4;
 
@@ -16,7 +17,7 @@ const Created = z.object({ id: z.string() });
 const Problem = z.object({ error: z.string() });
 
 /**
- * What of a drop goes to Detto: one ZIP, or the pages and pictures of a folder.
+ * What of a drop goes to Detto: one ZIP, or the pages, documents and pictures of a folder.
  *
  * @throws Error in words when there is nothing in it to survey
  */
@@ -25,8 +26,8 @@ export function whatToSend(
 ): { kind: 'zip'; file: File } | { kind: 'folder'; name: string; files: Dropped[] } {
   const zips = dropped.filter((d) => /\.zip$/i.test(d.path));
   if (zips.length > 0 && dropped.length === 1) return { kind: 'zip', file: zips[0]!.file };
-  const files = dropped.filter((d) => WANTED.test(d.path) && !TOOL_FOLDER.test(d.path));
-  if (!files.some((d) => PAGE.test(d.path)))
+  const files = dropped.filter((d) => (READ.test(d.path) || BESIDE.test(d.path)) && !TOOL_FOLDER.test(d.path));
+  if (!files.some((d) => READ.test(d.path)))
     throw new Error(zips.length > 0 ? strings.shelf.oneAtATime : strings.shelf.noPages);
   const top = new Set(files.map((d) => (d.path.includes('/') ? d.path.split('/')[0]! : '')));
   const [only] = [...top];

@@ -26,6 +26,16 @@ const OTHER_TEXTS = {
 const DESK_STATES = { described: 'has alt text', decorative: 'decorative', missing: 'no alt text', draft: 'draft' };
 
 const n = (value: number) => numbers.format(value);
+const capital = (text: string) => `${text.charAt(0).toUpperCase()}${text.slice(1)}`;
+const PAGE_PARTS: Record<string, (number: string) => string> = {
+  slide: (number) => `slide ${number}`,
+  notes: (number) => `notes of slide ${number}`,
+  layout: (number) => `layout ${number}`,
+  master: (number) => `master ${number}`,
+  sheet: (number) => `sheet ${number}`,
+  chapter: (number) => `chapter ${number}`,
+  part: (number) => `part ${number}`,
+};
 const plural = (value: number, one: string, many = `${one}s`) =>
   `${n(value)} ${rules.select(value) === 'one' ? one : many}`;
 
@@ -88,6 +98,7 @@ export const MESSAGES = {
   'decoration-with-text.icon': 'what looks like an icon, and {neighbour} says the same',
   'echo.repeats': '“{text}” repeats {neighbour}: it is heard twice.',
   'empty-but-informative.empty': 'The alt is empty, but {evidence}.',
+  'empty-but-informative.marked': 'It is marked as decorative, but {evidence}.',
   'empty-but-informative.caption': 'it has the caption “{caption}”',
   'empty-but-informative.text': 'it contains {words, plural, one {# word} other {# words}} of text',
   'empty-but-informative.alone': 'it is all that its paragraph contains, and used once',
@@ -158,7 +169,21 @@ export const MESSAGES = {
     'It contains {words} words of text, and {caption, plural, =0 {no long description is attached} one {all there is beside it is a caption of # character} other {all there is beside it is a caption of # characters}}.',
   'needs-long-description.refused': '{message} One is written, and Detto cannot put it into this page.',
   'no-alt.missing': 'There is no alt attribute: a listener hears the file name, or nothing.',
-  'no-alt.caption':
+  'no-alt.object': 'There is no alt text: a listener hears that there is a picture, and not what it shows.',
+  'no-alt.object-caption':
+    'There is no alt text: a listener hears that there is a picture, and not what it shows. The caption does not stand in for it.',
+  'object-unnamed.chart': 'This chart has no alt text: a screen reader says “chart”, and not what it shows.',
+  'object-unnamed.diagram': 'This diagram has no alt text: a screen reader says “diagram”, and not what it shows.',
+  'object-unnamed.group':
+    'This group has no alt text, and nor have its parts: a screen reader says “group”, and not what it shows.',
+  'object-unnamed.shapes': 'This group of shapes has no alt text: a screen reader says “group”, and not what it shows.',
+  'object-unnamed.part': 'This part of a group has no alt text, though others of the group have.',
+  'group-words.both':
+    'The group has alt text, and so {parts, plural, one {has one of its parts} other {have # of its parts}}: the same is heard twice.',
+  'group-words.parts': 'The group has no alt text, only its parts have: a screen reader stops at “group” first.',
+  'layout-picture-worded.worded': 'It stands on a layout, where nobody hears its alt text {text}.',
+  'figure-untagged.outside': 'It stands outside the tags: no screen reader finds it, and no alt text can be written.',
+  'no-alt.missing-caption':
     'There is no alt attribute: a listener hears the file name, or nothing. The caption does not stand in for it.',
   'other-language.other': '“{text}” reads as {found}; the page declares {stated} here.',
   'overlong.over':
@@ -306,6 +331,9 @@ export const MESSAGES = {
   /** What speaks for a purpose, after "Proposed:". */
   'evidence.poster': 'it is the still of a video',
   'evidence.background': 'it is a background of the style sheet',
+  'evidence.slide-background': 'it is the background of a slide',
+  'evidence.chart': 'it is a chart',
+  'evidence.diagram': 'it is a diagram',
   'evidence.source': 'it is another version of the image beside it, and is heard as that',
   'evidence.area': 'an area of an image map',
   'evidence.button': 'it is a button',
@@ -534,6 +562,13 @@ export const MESSAGES = {
   /** What an editor calls a picture that has no file. */
   'picture.inline': 'inline drawing',
   'picture.by-style': 'drawn by a style sheet',
+  'picture.held': '{place} in {document}',
+  'picture.chart': 'chart',
+  'picture.diagram': 'diagram',
+  'picture.group': 'group of objects',
+  'picture.table': 'table',
+  'picture.shape': 'shape',
+  'picture.formula': 'formula',
   'picture.no-file': 'no file',
 
   /** Why an address was not read, after "skipped:", and what is noted of one that was. */
@@ -553,6 +588,58 @@ export const MESSAGES = {
   'skip.is-folder': 'it is a folder',
   'skip.link-to-itself': 'a link that leads to itself',
   'skip.no-file': 'no such file',
+  'document.damaged': 'damaged: it cannot be read',
+  'document.damaged-part': 'damaged: {part} in it cannot be read',
+  'document.no-part': 'it has no {part}',
+  'document.part-unreadable': '{part} cannot be read and is left out: {reason}',
+  'document.unsafe-name': 'it holds a name that leads out of it; such a file is not opened',
+  'document.entries': 'it holds more than {limit, number} files; such a file is not opened',
+  'document.unpacked': 'unpacked, it is over the limit of {limit}; such a file is not opened',
+  'document.ratio': 'it unpacks to more than {limit, number} times its size; such a file is not opened',
+  'document.method': '{part} in it is packed in a way that Detto does not read',
+  'document.zip64': 'the file is too large to be written back (ZIP64)',
+  'document.encrypted': 'protected by a password: remove the password in the program that made it, and survey again',
+  'document.old':
+    'an Office file of before 2007: save it as {ending, select, docx {.docx} pptx {.pptx} xlsx {.xlsx} other {.docx, .pptx or .xlsx}} first',
+  'document.not-office': 'not an Office document, whatever its name says',
+  'document.not-odf': 'not an OpenDocument file, whatever its name says',
+  'document.not-epub': 'not an EPUB: what it should begin with is missing',
+  'document.not-svg': 'not an SVG: its root is another element',
+  'document.not-mail': 'not a mail message: it has no headers',
+  'document.drm': 'protected against copying (DRM): it can be opened only in a reading program',
+  'document.encoding': '{part} is not valid {encoding}',
+  'document.malformed': '{part} is not well-formed XML',
+  'document.dtd': '{part} defines entities of its own (DTD); such a file is not opened',
+  'document.too-deep': '{part} has more in it than any real document; such a file is not opened',
+  'document.mail-parts': 'the message has more parts than any real one; it is not opened',
+  'document.markdown': 'it cannot be read as Markdown: {detail}',
+  'document.picture-undecodable': 'the picture cannot be decoded',
+  'document.mimetype-late': 'the file “mimetype” is not the first one in it, which some reading programs refuse',
+  'document.signed': 'digitally signed: it can be read, but a change would break the signature, so nothing is written',
+  'document.untagged':
+    'not tagged: its pictures are listed, but no alt text can be written. Export it again as a tagged PDF',
+  'document.untagged-write': 'The PDF is not tagged, so no alt text can be written. Export it again as a tagged PDF.',
+  'document.pgp': 'signed or encrypted with PGP: it can be read at most, and nothing is written',
+  'document.smime': 'signed or encrypted with S/MIME: it can be read at most, and nothing is written',
+  'document.no-html': 'no HTML in it: plain text has no pictures',
+  'document.dkim': 'signed by its sender’s server (DKIM): a change will break that signature',
+  'document.dkim-broken':
+    'The DKIM signature of this message does not hold any more. Send it through your mail server again.',
+  'document.epub-feature':
+    'No picture is without alt text or a decision now, so the book says that it has alternative texts (schema:accessibilityFeature).',
+  'document.svgz': 'The drawing is compressed (SVGZ). Save it as .svg first.',
+  'spot.whole': 'all of it',
+  'spot.left': 'left',
+  'spot.right': 'right',
+  'spot.top': 'top',
+  'spot.bottom': 'bottom',
+  'spot.middle': 'middle',
+  'spot.top-left': 'top left',
+  'spot.top-right': 'top right',
+  'spot.bottom-left': 'bottom left',
+  'spot.bottom-right': 'bottom right',
+  'spot.cells': 'cells {range}',
+  'spot.page': 'page {page, number}',
   'skip.link-outside-folder': 'a link that leads out of the folder',
   'skip.neither-file-nor-folder': 'neither a file nor a folder',
   'skip.long-name': 'its name has {length, number} characters',
@@ -631,6 +718,21 @@ export const MESSAGES = {
   'refusal.poster': 'A still of a video has no attribute for alt text; describe it in the text, or name the video.',
   'refusal.css-background': 'A background of a style sheet takes no alt text; make it an image, or say it in the text.',
   'refusal.source': 'Another version of a picture has no alt text of its own; the image next to it has it.',
+  'refusal.background':
+    'The background of a slide takes no alt text; make it a picture on the slide, or say it in the text.',
+  'refusal.document-title': 'Titles of pictures in documents are left as they are.',
+  'refusal.document-caption': 'Captions are paragraphs of the document; change them there.',
+  'refusal.document-beside': 'Detto adds no paragraphs to documents; put this text into the document yourself.',
+  'refusal.vml-decorative':
+    'A picture in the format of Office 2003 (VML) cannot be marked as decorative; insert it again, and mark it there.',
+  'refusal.svg-decorative': 'A drawing is decorative on the page that shows it, and not in its own file.',
+  'refusal.pdf-decorative':
+    'A tagged figure cannot be made an artifact afterwards; mark the picture as decorative where the PDF was made, and export it again.',
+  'refusal.untagged':
+    'The picture is not tagged as a figure, so it can have no alt text; tag it where the PDF was made.',
+  'refusal.pdf-direct': 'This figure is written inside another object of the PDF; export the PDF again.',
+  'refusal.line-length': 'A line of the message would grow over 998 characters, which mail does not allow.',
+  'refusal.expression': 'Its alt text is given by an expression; change it in the code.',
   'refusal.template': 'The tag holds template syntax; change the words in the template.',
   'refusal.labelledby': 'Its words are taken from another element by aria-labelledby; change that element.',
   'refusal.charset': 'The page is not valid {charset}; it would not come back unchanged.',
@@ -1023,6 +1125,7 @@ export const strings = {
     example: '/archive/*',
     patterns: '* stands for anything, $ for the end, as in robots.txt',
     sitemaps: 'read its sitemaps too',
+    documents: 'read linked documents too (Office files, EPUB, PDF)',
     ownSite: 'the site is mine: survey what robots.txt blocks as well',
     perSecond: 'requests a second, at most',
     table: 'or out of a table (XLSX, CSV)',
@@ -1045,17 +1148,17 @@ export const strings = {
     upTo: 'up to',
     pagesAnd: 'pages, at most',
     linksAway: 'links away from the start',
-    drop: 'or drop pages, a folder or a ZIP anywhere on this sheet, or choose',
+    drop: 'or drop pages, documents, a folder or a ZIP anywhere on this sheet, or choose',
     chooseFolder: 'a folder',
-    chooseZip: 'a ZIP',
+    chooseZip: 'a ZIP or documents',
     dropHere: 'Drop to survey it.',
     sending: (done: number, all: number) => `Sending ${n(done)} of ${plural(all, 'file')} …`,
     sendingZip: (name: string) => `Sending ${name} …`,
-    noPages: 'There is no HTML page in what you dropped.',
+    noPages: 'There is no page and no document in what you dropped.',
     oneAtATime: 'One folder or one ZIP at a time.',
     heading: 'On the shelf',
     empty:
-      'Nothing is on the shelf yet. Give an address above, or drop a folder of pages, and Detto gathers its pictures.',
+      'Nothing is on the shelf yet. Give an address above, or drop a folder of pages or documents, and Detto gathers its pictures.',
     line: (kind: string, pages: string, pictures: string) => `${kind}, ${pages}, ${pictures}`,
     open: 'Open',
     again: 'Survey again',
@@ -1741,6 +1844,8 @@ export const strings = {
     lineLabel: (position: number, name: string) => `Line ${position}, ${name}`,
   },
   desk: {
+    showPage: 'Show the page',
+    hidePage: 'Hide the page',
     title: 'Desk',
     position: (at: number, of: number) => `${n(at)} of ${n(of)}`,
     /** Where the editor is, to the ear. */
@@ -1995,6 +2100,7 @@ export const strings = {
       wanted: 'wanted: the picture holds more than a short text can say',
       field: 'Long description of this picture',
       begin: 'Begin with the text in the picture',
+      beginData: 'Begin with its data',
       loading: 'Opening the editor …',
       how: 'Esc leaves the text. In a table, Tab goes from cell to cell.',
       copy: 'Copy as HTML',
@@ -2074,6 +2180,17 @@ export const strings = {
     },
     refusedPlace: 'This text cannot be put back into the page: the tag holds template syntax.',
   },
+  /** A page of a document where it is shown for itself. */
+  pageView: {
+    notDrawn:
+      'The page itself is drawn where LibreOffice and poppler-utils are installed on the machine that runs Detto.',
+    here: 'Here stands:',
+  },
+  /** A page of a document by what names it there, such as `slide=4`. */
+  pagePart: (fragment: string) => {
+    const [, kind = '', number = ''] = /^([a-z]+)=(\d+)$/.exec(fragment) ?? [];
+    return PAGE_PARTS[kind]?.(number) ?? fragment;
+  },
   delivery: {
     title: 'Delivery',
     lead: (changes: number, pages: string) => `${plural(changes, 'change')} on ${pages} to deliver.`,
@@ -2082,10 +2199,10 @@ export const strings = {
       'Alt texts that you write or accept wait here until they are back in their pages. Drafts that nobody has read are never delivered.',
     drafts: (drafts: number) =>
       `${plural(drafts, 'picture has', 'pictures have')} a draft that nobody has read; drafts stay behind.`,
-    zip: 'Download changed pages (ZIP)',
+    zip: 'Download changed files (ZIP)',
     diff: 'Download changes (unified diff)',
     zipAbout:
-      'The ZIP holds the changed pages, new ones among them, and nothing else. Only what is shown below differs; every other byte is as it was.',
+      'The ZIP holds the changed pages and documents, new ones among them, and nothing else. Only what is shown below differs; every other byte is as it was.',
     page: (changes: number) => plural(changes, 'change'),
     /** What a script puts there stands in no line. */
     line: (line: number) => (line === 0 ? 'added by a script' : `line ${n(line)}`),
@@ -2120,14 +2237,21 @@ export const strings = {
       `${plural(changes, 'text')} on ${pages} ${changes === 1 ? 'waits' : 'wait'}: the pages changed since the survey or cannot be read. Survey again.`,
     conflicts: (changes: number) =>
       `${plural(changes, 'text')} ${changes === 1 ? 'waits' : 'wait'} until you choose between two.`,
-    refusals: (changes: number) => `${plural(changes, 'text')} cannot be put into the page; the reasons stand below.`,
+    refusals: (changes: number) =>
+      `${plural(changes, 'text')} cannot be put into the page or document; the reasons stand below.`,
     asides: (changes: number) => `${plural(changes, 'text')} ${changes === 1 ? 'is' : 'are'} left out by you.`,
-    aside: (line: number) => `Line ${n(line)}: left out.`,
+    aside: (at: string) => `${capital(at)}: left out.`,
+    know: 'Before you use it:',
+    document: (file: string) => `Download ${file}`,
+    noWords: 'No alt text',
+    decorative: 'decorative',
+    markup: 'Show the markup',
+    inPart: (part: string, place: string) => `${place} in ${part}`,
     leaveOut: 'Leave out',
     putBack: 'Put back',
     leaving: (line: string, page: string, isOut: boolean) => `${line} of “${page}” ${isOut ? 'left out' : 'put back'}`,
-    leftOutDone: (what: string) => `${what.charAt(0).toUpperCase()}${what.slice(1)}.`,
-    conflictAt: (line: number) => `Line ${n(line)}: two texts.`,
+    leftOutDone: (what: string) => `${capital(what)}.`,
+    conflictAt: (at: string) => `${capital(at)}: two texts.`,
     chooseThere: 'Choose at the Desk',
     refused: 'Not changed.',
     past: 'Past deliveries',
@@ -2142,6 +2266,23 @@ export const strings = {
       pictures === 0 ? 'found nothing here' : `found on ${plural(pictures, 'picture')} here`,
     show: 'Show them in the Galley',
     sources: 'Sources',
+    formats: 'Speaks of',
+    formatNames: {
+      html: 'web pages',
+      docx: 'DOCX',
+      pptx: 'PPTX',
+      xlsx: 'XLSX',
+      odt: 'ODT',
+      odp: 'ODP',
+      ods: 'ODS',
+      epub: 'EPUB',
+      pdf: 'PDF',
+      mail: 'mail',
+      markdown: 'Markdown',
+      svg: 'SVG',
+    },
+    everyFormat: 'pages and documents of every format',
+    inDocuments: 'In documents',
     passes: 'Passes',
     fails: 'Fails',
     gives: 'Gives',
@@ -2166,7 +2307,33 @@ export const strings = {
       sum: (texts: number, decorative: number, all: number, failed: number) =>
         `${plural(texts, 'draft')} for ${plural(all, 'picture')}; ${n(decorative)} proposed as decorative${failed > 0 ? `; ${n(failed)} could not be drafted` : ''}.`,
     },
-    noPage: (target: string) => `There is no HTML page in ${target}.`,
+    noPage: (target: string) => `There is no page and no document in ${target}.`,
+    apply: {
+      noList: (file: string) => `There is no list of words at ${file}.`,
+      noTarget: (target: string) => `There is no folder or file at ${target}.`,
+      noJson: (file: string) => `${file} is not a JSON array of rows.`,
+      noColumns: (file: string) => `${file} has neither a column “alt” nor one “decorative” in its first line.`,
+      outInside: (folder: string) =>
+        `${folder} stands among the originals, which would be overwritten or surveyed again. Name a folder outside.`,
+      writing: (file: string) => `${file} is written`,
+      row: (row: number, why: string) => `row ${n(row)}: ${why}`,
+      noAppearance: (id: string) => `there is no appearance ${id} in this target`,
+      noKey: 'it names no place: give page and place, appearance, or page and src',
+      noPage: (page: string) => `there is no page ${page}`,
+      noPlace: (place: string) => `there is no place “${place}” on this page`,
+      noPicture: (src: string) => `${src} is not shown on this page`,
+      severalPlaces: (src: string, places: number) =>
+        `${src} is shown at ${plural(places, 'place')} of this page; name the place`,
+      decorativeValue: 'decorative is neither true nor false',
+      bothValues: 'it has alt text and is decorative, too; leave one of them out',
+      tooLong: 'its text is too long',
+      twice: 'an earlier row is for the same place',
+      document: (file: string, changes: number) => `${file}: ${plural(changes, 'text')} written`,
+      notWritten: (file: string, why: string) => `${file}: not written: ${why}`,
+      change: (place: string, before: string, after: string) =>
+        `  ${place}: ${before === '' ? 'no alt text' : `“${before}”`} → ${after === '' ? 'decorative' : `“${after}”`}`,
+      refused: (place: string, why: string) => `  ${place}: left out: ${why}`,
+    },
     gathered: (read: number, waiting: number, pictures: number) =>
       `${plural(read, 'page')} read, ${n(waiting)} waiting, ${plural(pictures, 'picture')}`,
     recognised: (done: number, of: number) => `${n(done)} of ${plural(of, 'picture')} read`,

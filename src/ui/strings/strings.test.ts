@@ -51,7 +51,7 @@ describe('messages', () => {
     expect(said.filter((id) => !(id in templates))).toEqual([]);
     // Put together from what is measured or recognised.
     const composed =
-      /^(?:colour|thing|kind|kind-reason|stuffed|unnamed-control)\.|^refusal\.(?:poster|css-background|source)$/;
+      /^(?:colour|thing|kind|kind-reason|stuffed|unnamed-control|no-alt|object-unnamed|spot)\.|^refusal\.(?:poster|css-background|source)$|^evidence\.(?:chart|diagram)$/;
     const unsaid = Object.keys(templates).filter((id) => !composed.test(id) && !code.includes(`'${id}'`));
     expect(unsaid).toEqual([]);
   });

@@ -84,6 +84,12 @@ export function Limits({ follows, scope = NO_LIMITS, hasAccess = false }: Limits
           </label>
         </>
       )}
+      {scope.follow && (
+        <label className="flex min-h-6 items-center gap-2">
+          <input type="checkbox" name="documents" defaultChecked={scope.documents} />
+          {s.documents}
+        </label>
+      )}
       <label className="flex min-h-6 items-center gap-2">
         <input type="checkbox" name="ownSite" defaultChecked={!scope.obeyRobots} />
         {s.ownSite}

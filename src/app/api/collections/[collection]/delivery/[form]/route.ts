@@ -10,8 +10,12 @@ interface Context {
   params: Promise<{ collection: string; form: string }>;
 }
 
+/** A name of a file, whatever its letters (RFC 6266). */
+const attachment = (name: string) =>
+  `attachment; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name)}`;
+
 /**
- * The changed pages: `pages.zip`, or `changes.diff` as one unified diff. Both fetch the pages again, so they are asked
+ * The changed pages: `pages.zip`, `changes.diff` as one unified diff, or `document` where one document changes. Both fetch the pages again, so they are asked
  * for. Or the files to rename: `renames.csv`, and the redirects for two servers.
  */
 export async function POST(request: Request, context: Context): Promise<Response> {
@@ -25,7 +29,7 @@ export async function POST(request: Request, context: Context): Promise<Response
     return new Response(new Uint8Array(bytes), {
       headers: {
         'content-type': type,
-        'content-disposition': `attachment; filename="${c.id}-${name}"`,
+        'content-disposition': attachment(target === DOWNLOADS['document'] ? name : `${c.id}-${name}`),
         'cache-control': 'no-store',
       },
     });
