@@ -6,7 +6,10 @@ import { ListFormat } from '@/server/lists/list-table';
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
        npm run -s detto -- list <folder | file | address> [options]
        npm run -s detto -- draft <folder | file | address> [options]
+       npm run -s detto -- apply <words.csv | words.json> <folder | file> --out FOLDER [--json]
        npm run -s detto -- doctor [--fix] [--data FOLDER]
+
+Files are web pages, Office and OpenDocument files, EPUB, PDF, mail, Markdown and SVG; a folder may hold any of them.
 
 Options of audit:
   --json               print one JSON object on standard output
@@ -36,6 +39,13 @@ Draft proposes alt texts from what is known of each picture and its place, or by
   --no-read-text       do not read what is written in the pictures
   --consent HOST       agree that pictures are sent to this host, which is on another machine
 
+Apply writes the words of a list into copies of pages and documents. Each row names a place by “page” and “place”, as an audit
+gives them, by “appearance” (for the same target only), or by “page” and “src” where that is one place; “alt” holds the words,
+“decorative” is true or false. A row without words changes nothing. The list is CSV with these names in its first line, or a
+JSON array of such rows.
+  --out FOLDER         where the copies go: outside of the folder that is read; the originals stay as they are
+  --json               print what was changed and refused as one JSON object
+
 Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
 packs, who may read it.
   --fix                fix what can be fixed; damaged files are fetched again by the next survey
@@ -43,7 +53,8 @@ packs, who may read it.
 
   --help               this text
 
-Exit codes: 0 clean, 1 findings at or above the level, a folder to be fixed, or pictures that could not be drafted, 2 could not run.`;
+Exit codes: 0 clean, 1 findings at or above the level, a folder to be fixed, pictures that could not be drafted, or words that
+were refused, 2 could not run.`;
 
 const Options = z.object({
   target: z.string().min(1),
@@ -83,7 +94,15 @@ const DraftOnly = z.object({
 });
 export type DraftOptions = z.infer<typeof DraftOnly>;
 
+/** Words of a list, the target that they are for, and the folder that the copies go to. */
+export interface ApplyOptions {
+  words: string;
+  audit: AuditOptions;
+  out: string;
+}
+
 export type Call =
+  | { command: 'apply'; options: ApplyOptions }
   | { command: 'draft'; options: AuditOptions; draft: DraftOptions }
   | { command: 'audit'; options: AuditOptions }
   | { command: 'list'; options: AuditOptions; list: ListOptions }
@@ -131,6 +150,15 @@ export function readArguments(args: string[]): Call | null {
   if (command === 'doctor') {
     if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
     return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
+  }
+  if (command === 'apply') {
+    const [folder, ...rest] = more;
+    if (!target || !folder) throw new UsageError('Say which list of words, and which folder or file it is for.');
+    if (rest.length > 0) throw new UsageError(`One thing at a time: “${rest.join(' ')}” is too much.`);
+    if (/^https?:/i.test(folder)) throw new UsageError('Words are applied to a folder or a file, not to an address.');
+    if (!values.out) throw new UsageError('Say with --out into which folder the copies go.');
+    const audit = Options.parse({ target: folder, json: values.json });
+    return { command, options: { words: target, audit, out: values.out } };
   }
   if (command !== 'audit' && command !== 'list' && command !== 'draft')
     throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');

@@ -10,7 +10,8 @@ import { BrowserRenderer, type Renderer } from '@/server/survey/browser/browser'
 import { FileSource } from '@/server/survey/file-source';
 import { FolderTree } from '@/server/survey/folder-tree';
 import { MemoryStore } from '@/server/survey/memory-store';
-import { SiteSource, userAgent } from '@/server/survey/site-source';
+import { userAgent } from '@/server/survey/request-headers';
+import { SiteSource } from '@/server/survey/site-source';
 import type { Source } from '@/server/survey/source';
 import { SurveyRun, type Readers } from '@/server/survey/survey-run';
 import { ReaderPool, Recogniser } from '@/server/workers/reader-pool';
@@ -62,14 +63,14 @@ export interface Gathered {
 /**
  * Surveys, and looks at the pictures.
  *
- * @param keep whether the files of the pictures are wanted afterwards
+ * @param wanted `files`: the files of the pictures are wanted afterwards; `places`: only where pictures stand
  * @throws Error in words when the target cannot be read at all
  */
 export async function gather(
   options: AuditOptions,
   cwd: string,
   progress: (line: string) => void,
-  keep = false,
+  wanted: 'report' | 'files' | 'places' = 'report',
 ): Promise<Gathered> {
   const style = options.style ? await styleIn(path.resolve(cwd, options.style)) : {};
   const source = await open(options, cwd);
@@ -80,11 +81,15 @@ export async function gather(
   const readers: Readers = {
     page: (...asked) => pool.page(...asked),
     rendered: (...asked) => pool.rendered(...asked),
+    document: (...asked) => pool.document(...asked),
+    // Of pictures, only their addresses are wanted then.
+    held: (...asked) => (wanted === 'places' ? Promise.resolve(Buffer.alloc(0)) : pool.held(...asked)),
     picture: async (bytes) => {
       const facts = await pool.picture(bytes);
+      if (wanted === 'places') return facts;
       if (!facts.broken && !looks.has(facts.sha256)) {
         looks.set(facts.sha256, await pool.look(bytes));
-        if (options.readText || keep) toRead.set(facts.sha256, bytes);
+        if (options.readText || wanted === 'files') toRead.set(facts.sha256, bytes);
       }
       return facts;
     },
@@ -106,14 +111,17 @@ export async function gather(
     pool.close();
     await source.close();
   }
-  if (store.pages.length === 0) {
+  if (store.pages.length === 0 && wanted !== 'places') {
     const why = store.skipped[0];
     throw new Error(
       why ? strings.message({ id: 'survey.nothing-read', values: { ...why } }) : strings.cli.noPage(options.target),
     );
   }
   const languages = readingLanguages(store.pages.map((p) => p.reading.lang));
-  const texts = options.readText ? await readTexts(toRead, looks, languages, progress) : new Map<string, TextLine[]>();
+  const texts =
+    options.readText && wanted !== 'places'
+      ? await readTexts(toRead, looks, languages, progress)
+      : new Map<string, TextLine[]>();
   return { store, analysis: { looks, texts }, style, files: toRead };
 }
 

@@ -45,6 +45,12 @@ async function main(): Promise<number> {
     if (file) await new Promise<void>((resolve) => process.stdout.write(file, () => resolve()));
     return 0;
   }
+  if (call.command === 'apply') {
+    const { apply, appliedText, isWhole } = await import('./apply');
+    const applied = await apply(call.options, cwd, progress);
+    await write(call.options.audit.json ? JSON.stringify(applied, null, 2) : appliedText(applied));
+    return isWhole(applied) ? 0 : 1;
+  }
   if (call.command === 'draft') {
     const { draft } = await import('./draft');
     const { draftsAsText } = await import('./drafts-as-text');

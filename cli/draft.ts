@@ -70,7 +70,7 @@ export async function draft(
 ): Promise<DraftReport> {
   const service = file === undefined ? null : await serviceIn(path.resolve(cwd, file));
   if (service) assertConsent(service, consent);
-  const gathered = await gather(options, cwd, progress, service !== null);
+  const gathered = await gather(options, cwd, progress, service === null ? 'report' : 'files');
   const surveyed = surveyedFrom(gathered.store, gathered.analysis, gathered.style);
   const { know } = surveyed;
   const active = activeRules(

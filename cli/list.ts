@@ -1,7 +1,9 @@
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { groupBy } from '@/core/group-by';
-import { formatById } from '@/core/formats';
+import type { Edit } from '@/core/model/document';
+import { writeProved } from '@/server/workers/write-proved';
+import { ReaderPool } from '@/server/workers/reader-pool';
 import { ownTitle } from '@/core/words/page-title';
 import { DECORATIVE, writeList, type ListRow } from '@/server/lists/list-table';
 import { readList, type ReadRow } from '@/server/lists/read-list';
@@ -75,11 +77,6 @@ export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by'
   });
 }
 
-interface Edit {
-  order: number;
-  text: string;
-}
-
 /**
  * Puts the new texts of a table into the pages of a folder, and writes the pages that change below another one.
  *
@@ -99,6 +96,7 @@ export async function putBack(
   const shown = only === undefined ? report.appearances : report.appearances.filter((a) => a.state === only);
   const byPage = groupBy(shown, (a) => a.page);
   const pictures = new Map(report.pictures.map((p) => [p.id, p.src]));
+  const pageOf = new Map(report.pages.map((p) => [p.path, p]));
   const edits = new Map<string, Edit[]>();
   const left: string[] = [];
   const taken = new Set<string>();
@@ -112,14 +110,21 @@ export async function putBack(
     if (typeof found !== 'string') taken.add(found.id);
     if (row.newAlt === '') continue;
     if (typeof found === 'string') left.push(s.unknown(row.row, found));
-    else edits.set(found.page, [...(edits.get(found.page) ?? []), editOf(row, found)]);
+    else {
+      const { document, path: own } = pageOf.get(found.page)!;
+      const fragment = document === null ? {} : { fragment: own.slice(document.length + 1) };
+      const file = document ?? own;
+      edits.set(file, [...(edits.get(file) ?? []), { ...editOf(row, found), ...fragment }]);
+    }
   }
   const root = path.resolve(cwd, options.target);
   const folder = (await fs.stat(root)).isDirectory() ? root : path.dirname(root);
   let [texts, pages] = [0, 0];
+  const pool = new ReaderPool(1);
+  const formats = new Map(report.pages.map((p) => [p.document ?? p.path, p.format]));
   for (const [page, own] of edits) {
     const before = await fs.readFile(path.join(folder, page));
-    const { bytes, changes, refusals } = await formatById('html').write(before, own);
+    const { bytes, changes, refusals } = await writeProved(pool, before, formats.get(page)!, page, own);
     left.push(...refusals.map((r) => s.refused(page, r.line, strings.message(r.reason))));
     if (changes.length === 0) continue;
     const file = path.resolve(cwd, out!, page);
@@ -128,6 +133,7 @@ export async function putBack(
     texts += changes.length;
     pages++;
   }
+  pool.close();
   return { text: [...left, s.changed(texts, pages, out!)].join('\n'), isWhole: left.length === 0 };
 }
 

@@ -1,6 +1,7 @@
 import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
 import { targetPath } from '@/core/formats/html/target';
 import { positionOf } from '@/core/model/appearance';
+import type { FormatId } from '@/core/model/document';
 import type { Outcome } from '@/core/model/finding';
 import type { Message } from '@/core/model/message';
 import type { Picture } from '@/core/model/picture';
@@ -12,13 +13,23 @@ import { Vocabulary } from '@/core/words/vocabulary';
 import { languageTeller } from '@/core/words/page-language';
 import { knowledge } from '@/server/language/dictionaries';
 import type { MemoryStore } from '@/server/survey/memory-store';
+import { sortKeyOf, type GatheredPage } from '@/server/survey/store';
 import type { Knowledge } from '@/core/rules/support/rule';
 import { strings } from '@/ui/strings';
 import type { AuditOptions } from './arguments';
 import { picturesOf, type Analysis } from './pictures';
 
 export interface AuditReport {
-  pages: { path: string; title: string; lang: string | null; rendered: boolean; note: string | null }[];
+  pages: {
+    path: string;
+    title: string;
+    lang: string | null;
+    rendered: boolean;
+    note: string | null;
+    format: FormatId;
+    /** Path of the document that it is a page of; null where it is the document itself. */
+    document: string | null;
+  }[];
   pictures: (Pick<Picture, 'id' | 'sha256' | 'type' | 'bytes' | 'width' | 'height' | 'src'> & { reach: number })[];
   /** Icons of pages, and previews that others show of them. */
   apart: { page: string; kind: string; src: string | null; picture: string | null; alt: string | null }[];
@@ -44,7 +55,10 @@ export interface AuditReport {
     state: string;
     purpose: string;
     origin: string;
+    /** In documents it stands for this appearance alone; in web pages for all of a template. */
     place: string;
+    /** In documents: where on its page it stands, in words. */
+    spot: string | null;
     region: string | null;
     fold: string | null;
     shownWidth: number | null;
@@ -75,8 +89,16 @@ export interface AuditReport {
     failed: number;
     cantTell: number;
     advice: number;
+    /** What is to be known of documents, such as that one is signed. */
+    notes: { address: string; note: string }[];
     skipped: { address: string; reason: string; reasonId: string; values: NonNullable<Message['values']> }[];
   };
+}
+
+/** Pages as people meet them: by their paths, those of a document or a course in its own order. */
+export function inOrder(pages: readonly GatheredPage[]): GatheredPage[] {
+  const key = (p: GatheredPage) => sortKeyOf(p) ?? p.address;
+  return [...pages].sort((a, b) => (key(a) < key(b) ? -1 : 1));
 }
 
 /** What was surveyed, as rules and drafters see it. */
@@ -94,7 +116,7 @@ export interface Surveyed {
 /** Brings what was gathered together: each appearance with its page, its picture and what the collection is like. */
 export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: RuleStyle): Surveyed {
   const pictures = picturesOf(store.pictures, analysis);
-  const pages = [...store.pages].sort((a, b) => (a.address < b.address ? -1 : 1));
+  const pages = inOrder(store.pages);
   const contexts: RuleContext[] = [];
   const sources = new Map<string, string | null>();
   const common = new Set(commonTitles(pages.map((p) => p.reading.title)));
@@ -112,7 +134,7 @@ export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: Rule
       contexts.push(
         ruleContextOf({
           id,
-          page: { ...page.reading, path: page.address, directives: page.directives },
+          page: { ...page.reading, path: page.address, format: page.format, directives: page.directives },
           picture,
           appearance,
           texts: { words: null, title: null, caption: null },
@@ -150,12 +172,14 @@ export function report(
   const count = (test: (s: RuleContext) => boolean) => contexts.filter(test).length;
   const given = (outcome: Outcome) => findings.filter((f) => f.outcome === outcome).length;
   return {
-    pages: pages.map(({ address, reading: { title, lang, rendered }, note }) => ({
+    pages: pages.map(({ address, format, document, reading: { title, lang, rendered }, note }) => ({
       path: address,
       title,
       lang,
       rendered,
       note: note && strings.message(note),
+      format,
+      document,
     })),
     apart: pages.flatMap((p) =>
       p.pagePictures.map(({ kind, src, alt }) => ({
@@ -195,6 +219,7 @@ export function report(
       purpose,
       origin: a.location.kind === 'script' ? 'script' : 'source',
       place: a.context.place,
+      spot: a.context.spot ? strings.message(a.context.spot) : null,
       region: a.context.region,
       fold: a.layout.fold,
       shownWidth: a.layout.width,
@@ -225,6 +250,7 @@ export function report(
       failed: given('failed'),
       cantTell: given('cantTell'),
       advice: given('advice'),
+      notes: store.notes.map(({ address, note }) => ({ address, note: strings.message(note) })),
       skipped: store.skipped.map(({ address, reason }) => ({
         address,
         reason: strings.message(reason),
