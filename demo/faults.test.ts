@@ -9,11 +9,13 @@ import type { AuditReport } from '../cli/report';
 import { RULES } from '../src/core/rules';
 import { picturesFolder, rendered } from './art/render';
 import { contentSystem } from './content-system';
+import { documentsFolder } from './documents';
 
 /** The faults planted in the demo and what Detto finds there: none missed, nothing else reported. */
 let site: Server;
 let origin: string;
 let report: AuditReport;
+let documents: AuditReport;
 
 interface Fault {
   rule: string;
@@ -36,6 +38,8 @@ beforeAll(async () => {
   const style = ['--style', 'demo/house-style.json'];
   const options = auditOptions(['audit', `${origin}/`, '--allow-host', `127.0.0.1:${port}`, '--read-text', ...style]);
   report = await audit(options, process.cwd(), () => undefined);
+  const folder = await documentsFolder(path.resolve('dist/demo-pictures'), path.resolve('dist/demo-documents'));
+  documents = await audit(auditOptions(['audit', folder, '--read-text']), process.cwd(), () => undefined);
 });
 afterAll(() => {
   site.close();
@@ -45,15 +49,12 @@ afterAll(() => {
 const line = (f: Omit<Fault, 'why'>) => [f.page, f.element, f.picture, f.rule, f.outcome].join(' | ');
 
 test('every planted fault is found, and nothing else', () => {
-  const at = new Map(report.appearances.map((a) => [a.id, a]));
-  const found = report.findings.map((f) => {
-    const a = at.get(f.appearance)!;
-    return line({
-      rule: f.rule,
-      outcome: f.outcome,
-      page: f.page.replace(origin, ''),
-      picture: (a.src ?? '').replace(origin, ''),
-      element: a.element,
+  const found = [report, documents].flatMap(({ appearances, findings }) => {
+    const at = new Map(appearances.map((a) => [a.id, a]));
+    return findings.map((f) => {
+      const a = at.get(f.appearance)!;
+      const [page, picture] = [f.page, a.src ?? ''].map((address) => address.replace(origin, ''));
+      return line({ rule: f.rule, outcome: f.outcome, page: page!, picture: picture!, element: a.element });
     });
   });
   expect(found.sort()).toEqual(faults.map(line).sort());

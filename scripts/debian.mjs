@@ -20,11 +20,20 @@ export function chromium() {
   return file;
 }
 
-/** Python's reader of workbooks, which checks ours. */
-export function openpyxl() {
-  const isThere = () => spawnSync('/usr/bin/python3', ['-c', 'import openpyxl']).status === 0;
-  if (isThere()) return;
-  install('python3-openpyxl');
-  if (!isThere())
-    throw new Error('There is no openpyxl for /usr/bin/python3. Install it (apt-get install python3-openpyxl).');
+/** Readers of documents that are not ours: Python's for office files and XML, and one for PDF. */
+export function otherReaders() {
+  const python = (module) => spawnSync('/usr/bin/python3', ['-c', `import ${module}`]).status === 0;
+  const program = (name) => spawnSync(name, ['--version']).status === 0;
+  const wanted = [
+    ['python3-openpyxl', () => python('openpyxl')],
+    ['python3-docx', () => python('docx')],
+    ['python3-odf', () => python('odf')],
+    ['python3-lxml', () => python('lxml')],
+    ['qpdf', () => program('qpdf')],
+  ];
+  for (const [name, isThere] of wanted) {
+    if (isThere()) continue;
+    install(name);
+    if (!isThere()) throw new Error(`${name} is missing. Install it (apt-get install ${name}).`);
+  }
 }

@@ -2,6 +2,7 @@
 // drafting service.
 import { spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import { answers, build, follow, serve } from './serve.mjs';
 
 const port = process.env.DETTO_DEMO_SITE_PORT ?? '4801';
@@ -21,14 +22,16 @@ await Promise.all([answers(site, content), answers(address, server)]);
 const { DETTO_TOKEN: token } = process.env;
 const headers = { 'content-type': 'application/json', ...(token ? { authorization: `Bearer ${token}` } : {}) };
 const shelf = await (await fetch(`${address}/api/collections`, { headers })).json();
-if (shelf.length === 0) {
-  const response = await fetch(`${address}/api/collections`, {
-    method: 'POST',
-    headers,
-    body: JSON.stringify({ kind: 'site', where: `${site}/`, name: 'Skerry Sound' }),
-  });
+const add = async (wanted) => {
+  const response = await fetch(`${address}/api/collections`, { method: 'POST', headers, body: JSON.stringify(wanted) });
   const added = await response.json();
   if (!response.ok) throw new Error(added.error);
+  return added;
+};
+if (shelf.length === 0) {
+  // The latest stands first.
+  await add({ kind: 'folder', where: path.resolve('dist/demo-documents'), name: 'Skerry Sound: documents' });
+  const added = await add({ kind: 'site', where: `${site}/`, name: 'Skerry Sound' });
   const style = await fetch(`${address}/api/collections/${added.id}/house-style`, {
     method: 'PUT',
     headers,

@@ -1,7 +1,7 @@
 // `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
 import { spawn } from 'node:child_process';
 import { readFileSync, rmSync } from 'node:fs';
-import { chromium, openpyxl } from './debian.mjs';
+import { chromium, otherReaders } from './debian.mjs';
 import { install } from './install.mjs';
 import { build } from './serve.mjs';
 
@@ -48,7 +48,7 @@ await Promise.all([
 ]);
 await build();
 chromium();
-openpyxl();
+otherReaders();
 // Browser tests wait most of the time, and leave a core to the others.
 await Promise.all([tests('unit', '--maxWorkers=1'), tests('e2e', '--runInBand')]);
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
