@@ -11,7 +11,8 @@ import { ReaderPool } from '../src/server/workers/reader-pool';
 import { BrowserRenderer, FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/net/chromium';
 import { parseAllowed } from '../src/server/net/allowed';
-import { SiteSource, userAgent } from '../src/server/survey/site-source';
+import { userAgent } from '../src/server/survey/request-headers';
+import { SiteSource } from '../src/server/survey/site-source';
 import { UNCHANGED } from '../src/server/survey/source';
 import { serveFolder } from './support/nginx';
 

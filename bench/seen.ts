@@ -14,7 +14,8 @@ import { SurveyRun } from '../src/server/survey/survey-run';
 import { type GatheredPage } from '../src/server/survey/store';
 import { parseAllowed } from '../src/server/net/allowed';
 import { MemoryStore } from '../src/server/survey/memory-store';
-import { SiteSource, userAgent } from '../src/server/survey/site-source';
+import { userAgent } from '../src/server/survey/request-headers';
+import { SiteSource } from '../src/server/survey/site-source';
 import type { Scope } from '../src/contract/scope';
 import { serveFolder } from './support/nginx';
 

@@ -105,7 +105,7 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.waitForURL((url) => url.href !== before);
   await saved;
   await page.goto(`/c/${collection}/delivery`);
-  await tabTo(/^Download changed pages/);
+  await tabTo(/^Download changed files/);
   await page.context().close();
 });
 

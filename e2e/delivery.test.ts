@@ -49,7 +49,7 @@ test('every change is shown as the line before and after', async () => {
 });
 
 test('the ZIP holds the changed pages; Chromium sees the words and no other difference', async () => {
-  const files = await unzip(await download('Download changed pages (ZIP)'));
+  const files = await unzip(await download('Download changed files (ZIP)'));
   const fixed = files.get('a-day-on-the-holm.html')!.toString();
   const original = await (await fetch(`${SITE}/a-day-on-the-holm`)).text();
   const [before, after] = [await attributes(original), await attributes(fixed)];

@@ -88,7 +88,7 @@ test('a folder is chosen, sent and surveyed', async () => {
 
 test('a ZIP is sent and surveyed; one that is none, or unsafe, is refused in words', async () => {
   await page.goto('/');
-  const input = page.getByLabel('a ZIP', { exact: true });
+  const input = page.getByLabel('a ZIP or documents', { exact: true });
   const broken = path.join(DATA, 'broken.zip');
   writeFileSync(broken, 'PK not really');
   await input.setInputFiles(broken);

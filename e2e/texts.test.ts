@@ -99,7 +99,7 @@ test('where it stands is chosen in one place, undone, and chosen again', async (
 });
 
 test('delivered, Chromium gives the picture a description to go to, and the page has all of it', async () => {
-  const files = await unzip(await download('Download changed pages (ZIP)'));
+  const files = await unzip(await download('Download changed files (ZIP)'));
   const html = files.get('tides.html')!.toString();
   const image = await imageIn(html, 'Tide chart for Brannoch quay');
   const [id] = /description-[0-9a-f]{8}/.exec(html)!;
@@ -124,7 +124,7 @@ test('tied by aria-describedby, all of it is the description that Chromium compu
   await announced('The long description will stand below the picture.');
   await page.getByRole('combobox', { name: 'Tied to the picture by' }).selectOption('aria-describedby');
   await page.getByText('Screen readers say all of it after the alt text').waitFor();
-  const files = await unzip(await download('Download changed pages (ZIP)'));
+  const files = await unzip(await download('Download changed files (ZIP)'));
   const image = await imageIn(files.get('tides.html')!.toString(), 'Tide chart for Brannoch quay');
   expect(image.description?.value.replace(/\s+/g, ' ')).toContain('Tides in June low at one Day High 1 June 7:10');
 });
@@ -168,7 +168,7 @@ test('title, caption, file name and credit line are told apart, warned of, saved
   expect((await download('Redirects for Apache')).toString()).toBe(
     'Redirect permanent /pictures/guest-09.jpg /pictures/two-boats.jpg\n',
   );
-  const files = await unzip(await download('Download changed pages (ZIP)'));
+  const files = await unzip(await download('Download changed files (ZIP)'));
   const html = files.get('guests.html')!.toString();
   expect(html).toContain('<figcaption>The old boat meets the new one, May 2026</figcaption>');
   expect(html).toContain('<p class="picture-credit"><small>Photo: Ann Roe</small></p>');
