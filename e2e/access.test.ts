@@ -92,6 +92,7 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Enter');
   await page.waitForURL('**state=todo**');
+  await page.locator('[aria-busy=false] [data-cell]').first().waitFor();
   await tabTo(/divider|No alt text/);
   await page.keyboard.press('Enter');
   await page.waitForURL('**/desk/**');

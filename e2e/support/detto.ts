@@ -74,6 +74,8 @@ export async function axeViolations(page: Page): Promise<string[]> {
 export function focused(page: Page): Promise<string> {
   return page.evaluate(() => {
     const at = document.activeElement;
+    // The body holds every text of the page: while the focus is on its way, no control has it.
+    if (at === document.body) return '';
     return at?.getAttribute('aria-label') ?? at?.textContent?.trim() ?? '';
   });
 }
