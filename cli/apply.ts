@@ -3,7 +3,8 @@ import path from 'node:path';
 import { z } from 'zod';
 import { uniquePlaces } from '@/core/formats/unique-places';
 import { DocumentError } from '@/core/formats/document-error';
-import type { Edit, FormatId } from '@/core/model/document';
+import { documentContextOf } from '@/core/house-style/house-style';
+import type { BookMetadata, Edit, FormatId } from '@/core/model/document';
 import { writeProved } from '@/server/workers/write-proved';
 import { cellText } from '@/server/lists/list-table';
 import type { GatheredPage } from '@/server/survey/store';
@@ -123,7 +124,7 @@ export async function apply(options: ApplyOptions, cwd: string, progress: (line:
   const out = await realPath(path.resolve(cwd, options.out));
   if (isFolder ? isWithin(out, folder) : out === folder) throw new UsageError(s.outInside(options.out));
 
-  const { store } = await gather(options.audit, cwd, progress, 'places');
+  const { store, style } = await gather(options.audit, cwd, progress, 'places');
   const places = placesOf(inOrder(store.pages));
   const documents = new Map<string, AppliedDocument>();
   const documentAt = (name: string): AppliedDocument => {
@@ -163,10 +164,11 @@ export async function apply(options: ApplyOptions, cwd: string, progress: (line:
     }
   }
   const pool = new ReaderPool(1);
+  const { book } = documentContextOf(style);
   try {
     for (const [name, own] of wanted) {
       progress(s.writing(name));
-      await writeOne(pool, documentAt(name), own, path.join(folder, name), path.join(out, name));
+      await writeOne(pool, documentAt(name), own, path.join(folder, name), path.join(out, name), book);
     }
   } finally {
     pool.close();
@@ -227,6 +229,7 @@ async function writeOne(
   own: readonly { place: Place; edit: Edit }[],
   from: string,
   to: string,
+  book: BookMetadata,
 ): Promise<void> {
   const { page } = own[0]!.place;
   const format: FormatId = page.format;
@@ -235,6 +238,8 @@ async function writeOne(
     const context = {
       modified: new Date().toISOString().replace(/\.\d+/, ''),
       ...(page.transport ? { transport: page.transport } : {}),
+      ...(page.frontMatter ? { frontMatter: page.frontMatter } : {}),
+      book,
     };
     const edits = own.map((o) => o.edit);
     const written = await writeProved(pool, bytes, format, from, edits, context);

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { RuleStyle } from '@/core/audit';
-import { readHouseStyle } from '@/core/house-style/house-style';
+import { documentContextOf, readHouseStyle } from '@/core/house-style/house-style';
 import type { TextLine } from '@/core/picture/recognised';
 import { readingLanguages } from '@/server/analysis/recognition-languages';
 import { parseAllowed } from '@/server/net/allowed';
@@ -105,6 +105,7 @@ export async function gather(
       concurrency: CONCURRENCY,
       reading: options.reading,
       renderer,
+      frontMatter: documentContextOf(style).frontMatter,
     }).gather();
   } finally {
     await renderer?.close();

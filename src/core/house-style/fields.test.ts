@@ -28,7 +28,7 @@ test('each type has its field, in its own unit', () => {
     { name: 'times', label: 'Times', kind: 'number', min: 1, max: 20, step: 0.05 },
     { name: 'prefix', label: 'Prefix', kind: 'text' },
     { name: 'phrases', label: 'Phrases', help: 'One a line.', kind: 'lines' },
-    { name: 'pairs', label: 'Pairs', kind: 'pairs' },
+    { name: 'pairs', label: 'Pairs', kind: 'pairs', keys: ['instead', 'use'] },
     { name: 'letter', label: 'Letter', choices: { any: 'any', upper: 'a capital' }, kind: 'choice' },
   ]);
 });

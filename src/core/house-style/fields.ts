@@ -34,7 +34,7 @@ export type Field = FieldMeta & { name: string } & (
     /** Texts, one a line. */
     | { kind: 'lines' }
     /** Pairs of what is written and what is meant, one a line. */
-    | { kind: 'pairs' }
+    | { kind: 'pairs'; keys: readonly string[] }
   );
 
 /** The parameters of a rule that can be set, in the order in which they are declared. */
@@ -70,7 +70,10 @@ function fieldOf(full: string, name: string, schema: z.ZodType): Field {
     };
   }
   if (own instanceof z.ZodEnum) return { ...about, kind: 'choice' };
-  if (own instanceof z.ZodArray) return { ...about, kind: own.element instanceof z.ZodObject ? 'pairs' : 'lines' };
+  if (own instanceof z.ZodArray)
+    return own.element instanceof z.ZodObject
+      ? { ...about, kind: 'pairs', keys: Object.keys(own.element.shape as object) }
+      : { ...about, kind: 'lines' };
   if (own instanceof z.ZodString) return { ...about, kind: 'text' };
   throw new Error(`The parameter ${full} is of a type that has no field.`);
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { RuleStyle } from '../audit';
 import { currentRuleId } from '../rules/support/former-ids';
+import type { BookMetadata, FrontMatterKeys, ReadContext } from '../model/document';
 import { RULES, ruleById } from '../rules';
 import { OUTCOMES } from '../model/finding';
 
@@ -172,6 +173,16 @@ export function draftLimitOf(style: RuleStyle): number {
 /** What a page says below pictures whose alt text a machine drafted, as a style wants it; empty for nothing. */
 export const draftNoteOf = (style: RuleStyle): string =>
   (settingsOfRule(style, 'house-style') as { draftNote: string }).draftNote;
+
+/** What a style says of reading and writing documents. */
+export function documentContextOf(style: RuleStyle): Required<Pick<ReadContext, 'frontMatter' | 'book'>> {
+  const { frontMatter, bookAdds, bookSummary } = settingsOfRule(style, 'house-style') as {
+    frontMatter: FrontMatterKeys[];
+    bookAdds: BookMetadata['adds'];
+    bookSummary: string;
+  };
+  return { frontMatter, book: { adds: bookAdds, summary: bookSummary } };
+}
 
 /** Graphemes from which a text is over the limit of a style. */
 export function limitOf(style: RuleStyle): number {

@@ -31,6 +31,32 @@ export interface FileHead {
   type: string | null;
 }
 
+/** A key of front matter that names a picture, and one that holds its words; dots lead into what is nested, as in `cover.image`. */
+export interface FrontMatterKeys {
+  picture: string;
+  words: string;
+}
+
+/** Keys in use among makers of static sites (common practice). */
+export const FRONT_MATTER_KEYS: readonly FrontMatterKeys[] = [
+  { picture: 'image', words: 'imageAlt' },
+  { picture: 'image', words: 'image_alt' },
+  { picture: 'image', words: 'alt' },
+  { picture: 'cover', words: 'coverAlt' },
+  { picture: 'cover', words: 'cover_alt' },
+  { picture: 'featured_image', words: 'featured_image_alt' },
+  { picture: 'thumbnail', words: 'thumbnailAlt' },
+  { picture: 'thumbnail', words: 'thumbnail_alt' },
+];
+
+/** What a book's metadata is to say once none of its pictures is without words or a decision. */
+export interface BookMetadata {
+  /** The feature `alternativeText`, that and a summary, or nothing new. */
+  adds: 'feature' | 'summary' | 'nothing';
+  /** The summary; empty for our own in the language of the book. */
+  summary: string;
+}
+
 /** What a format may need to know besides the bytes. */
 export interface ReadContext {
   /** Its name or address, where the format has variants that only the name tells. */
@@ -39,9 +65,16 @@ export interface ReadContext {
   transport?: string;
   /** Style sheets that the document leads to, in the order in which they count. */
   sheets?: readonly StyleSheet[];
+  /** Keys of front matter that are read; `FRONT_MATTER_KEYS` where absent. The first words key of a picture is the one that is added. */
+  frontMatter?: readonly FrontMatterKeys[];
+  /** Absent where only the feature is added. */
+  book?: BookMetadata;
   /** When it is written, as `2026-11-28T08:40:00Z`: for documents that keep the time of their last change. */
   modified?: string;
 }
+
+/** What writing may need to know besides the bytes and the edits. */
+export type WriteContext = Omit<ReadContext, 'sheets'>;
 
 /** One page of a document: a slide, a sheet, a chapter, a message, or the whole. */
 export interface DocumentPage {
@@ -149,9 +182,5 @@ export interface DocumentFormat {
    * @throws RangeError when an edit names an appearance that the document does not have
    * @throws DocumentError when the document may not be written at all
    */
-  write(
-    bytes: Uint8Array,
-    edits: Edit[],
-    context?: Pick<ReadContext, 'name' | 'transport' | 'modified'>,
-  ): Promise<WrittenDocument>;
+  write(bytes: Uint8Array, edits: Edit[], context?: WriteContext): Promise<WrittenDocument>;
 }

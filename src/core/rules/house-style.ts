@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { lengthOf, normalise } from '../words/graphemes';
+import { FRONT_MATTER_KEYS } from '../model/document';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { type RuleFinding } from '../model/finding';
@@ -60,6 +61,30 @@ const Style = z.object({
     label: 'Note below pictures with drafted words',
     lead: 'Where a machine drafted the alt text, the page says',
     unit: 'below the picture (empty: nothing).',
+  }),
+  /** Keys of Markdown front matter that name a picture, and those that hold its words. */
+  frontMatter: z
+    .array(z.object({ picture: Phrase, words: Phrase }))
+    .max(100)
+    .default([...FRONT_MATTER_KEYS])
+    .meta({
+      label: 'Images in the front matter of Markdown',
+      help: 'One a line: image = imageAlt. Dots lead into nested keys: cover.image = cover.alt. Counts from the next survey.',
+    }),
+  /** What the metadata of a book say once none of its pictures is without words or a decision. */
+  bookAdds: z
+    .enum(['feature', 'summary', 'nothing'])
+    .default('feature')
+    .meta({
+      label: 'Accessibility metadata of books',
+      lead: 'Once no image of a book misses its alt text, its metadata say',
+      unit: ',',
+      choices: { feature: 'that it has alt texts', summary: 'that, with a summary', nothing: 'nothing new' },
+    }),
+  bookSummary: z.string().trim().max(500).default('').meta({
+    label: 'Accessibility summary of books',
+    lead: 'and the summary is',
+    unit: '(empty: a sentence in the language of the book).',
   }),
 });
 type Style = z.infer<typeof Style>;

@@ -20,7 +20,7 @@ import { ROUND_STATES, type DraftingPlan, type DraftRecord, type RoundOrder } fr
 import type { Scope } from '@/contract/scope';
 import type { Cause, SurveySummary } from '@/contract/survey';
 import type { Appearance } from '@/core/model/appearance';
-import { FORMAT_IDS } from '@/core/model/document';
+import { FORMAT_IDS, type FrontMatterKeys } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import { TEXT_FIELDS, type Placement } from '@/core/model/texts';
 import type { PagePicture } from '@/core/model/page';
@@ -148,6 +148,8 @@ export const page = pgTable(
     lang: text(),
     charset: text().notNull(),
     transport: text(),
+    /** Keys of front matter that it was read with, so that it is written with the same; null where it has none. */
+    frontMatter: jsonb().$type<FrontMatterKeys[]>(),
     /** Stored file with the bytes as surveyed. */
     source: text().notNull(),
     /** Validators of the server (RFC 9110, 8.8), for asking whether it has changed. */

@@ -5,8 +5,8 @@ import { groupBy } from '@/core/group-by';
 import { DocumentError } from '@/core/formats/document-error';
 import { refusalFor } from '@/core/formats/html/refusals';
 import { positionOf, takesNoWords } from '@/core/model/appearance';
-import type { Change, Edit } from '@/core/model/document';
-import { draftNoteOf } from '@/core/house-style/house-style';
+import type { BookMetadata, Change, Edit } from '@/core/model/document';
+import { documentContextOf, draftNoteOf } from '@/core/house-style/house-style';
 import { plain, type Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
 import { messageOf } from '../log';
@@ -34,6 +34,7 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
   const db = await database();
   const rows = await waitingAppearances(db, c.id);
   const note = draftNoteOf(c.style);
+  const { book } = documentContextOf(c.style);
   const writers =
     note === ''
       ? new Map<number, Writer>()
@@ -49,7 +50,7 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
   const queue = new PQueue({ concurrency: CONCURRENCY });
   try {
     const pages = await Promise.all(
-      [...byDocument.values()].map((own) => queue.add(() => prepareDocument(own, editOf, source))),
+      [...byDocument.values()].map((own) => queue.add(() => prepareDocument(own, editOf, source, book))),
     );
     const written = new Set(pages.filter((p) => p.leftOut === null && p.changes.length > 0).map((p) => p.path));
     return [...pages.filter((p) => p.waiting > 0), ...ownPages.documents(written)];
@@ -69,6 +70,7 @@ async function prepareDocument(
   own: readonly WaitingAppearance[],
   editOf: (row: WaitingAppearance) => Edit,
   source: Awaited<ReturnType<typeof openSource>> | Error,
+  book: BookMetadata,
 ): Promise<PreparedDocument> {
   const { page: p } = own[0]!;
   const path = documentOf(own[0]!);
@@ -98,7 +100,7 @@ async function prepareDocument(
   if (leftOut !== null) return refused(leftOut);
   const settled = edits.filter(({ row }) => row.open === null && !row.appearance.leftOut);
   try {
-    const written = await write(before, p, settled);
+    const written = await write(before, p, settled, book);
     const waiting = written.changes.length + written.refusals.length + conflicts.length + aside.length;
     return { ...base, waiting, ...written };
   } catch (error) {
@@ -120,6 +122,7 @@ async function write(
   before: Buffer,
   p: WaitingAppearance['page'],
   own: readonly { row: WaitingAppearance; edit: Edit }[],
+  book: BookMetadata,
 ): Promise<Pick<PreparedDocument, 'after' | 'changes' | 'refusals' | 'warnings'>> {
   const keyOf = ({ fragment = null, order }: Pick<Edit, 'fragment' | 'order'>) => `${fragment ?? ''} ${order}`;
   const rowOf = new Map(own.map(({ row, edit }) => [keyOf(edit), row]));
@@ -141,6 +144,8 @@ async function write(
   const writable = own.filter((o) => isInSource(o) && partsOf(o.edit).length > 0);
   const context = {
     ...(p.transport ? { transport: p.transport } : {}),
+    ...(p.frontMatter ? { frontMatter: p.frontMatter } : {}),
+    book,
     modified: new Date().toISOString().replace(/\.\d+/, ''),
   };
   const edits = writable.map((o) => o.edit);

@@ -171,6 +171,7 @@ export class DatabaseStore implements SurveyStore {
         rendered: page.rendered,
         etag: page.etag,
         lastModified: page.lastModified,
+        frontMatter: page.frontMatter,
       })
       .from(page)
       // One whose bytes were lost is read again.

@@ -3,7 +3,7 @@ import { formatById } from '@/core/formats';
 import { heldAddress } from '@/core/formats/held-address';
 import { weightOf, type Message } from '@/core/model/message';
 import type { Appearance } from '@/core/model/appearance';
-import type { DocumentReading } from '@/core/model/document';
+import type { DocumentReading, FrontMatterKeys } from '@/core/model/document';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import { Skipped, type FetchedPage, type FetchedPicture, type Source } from './source';
 import type { GatheredDocument, GatheredPage } from './store';
@@ -56,6 +56,7 @@ export class PageGatherer {
       status,
       validators: { etag, lastModified },
       transport: fetched.transport ?? null,
+      frontMatter: null,
       reading,
       pictureOf,
       directives,
@@ -68,8 +69,16 @@ export class PageGatherer {
     };
   }
 
-  /** What a document holds, page by page. Where it leads is not followed. */
-  gatherDocument(fetched: FetchedPage, { pages, notes }: DocumentReading): GatheredDocument {
+  /**
+   * What a document holds, page by page. Where it leads is not followed.
+   *
+   * @param frontMatter keys that Markdown was read with
+   */
+  gatherDocument(
+    fetched: FetchedPage,
+    { pages, notes }: DocumentReading,
+    frontMatter: readonly FrontMatterKeys[],
+  ): GatheredDocument {
     const { address, status, bytes, format, etag, lastModified } = fetched;
     const hash = sha256(bytes);
     const isOne = pages.length === 1 && pages[0]!.fragment === null;
@@ -89,6 +98,7 @@ export class PageGatherer {
         },
         validators: { etag, lastModified },
         transport: null,
+        frontMatter: format === 'markdown' ? frontMatter : null,
         directives: fetched.directives,
         note: null,
         showsKey: hash,

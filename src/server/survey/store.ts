@@ -1,4 +1,4 @@
-import type { FormatId } from '@/core/model/document';
+import type { FormatId, FrontMatterKeys } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import type { PagePicture, PageReading } from '@/core/model/page';
 import type { PictureFacts } from '../workers/tasks';
@@ -22,6 +22,8 @@ export interface GatheredPage {
   /** Of the bytes. */
   sha256: string;
   transport: string | null;
+  /** Keys of front matter that it was read with; null where its format has none. */
+  frontMatter: readonly FrontMatterKeys[] | null;
   validators: Validators;
   status: number | null;
   reading: PageReading;
@@ -67,6 +69,7 @@ export interface KnownPage extends Validators {
   rendered: boolean;
   links: string[];
   pictures: string[];
+  frontMatter: readonly FrontMatterKeys[] | null;
 }
 
 /** A picture as the survey before kept it; without a hash when it could not be read. */

@@ -4,7 +4,7 @@ import type { Message } from '@/core/model/message';
 import type { Scope } from '@/contract/scope';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
-import type { DocumentReading, FormatId } from '@/core/model/document';
+import { FRONT_MATTER_KEYS, type DocumentReading, type FormatId, type FrontMatterKeys } from '@/core/model/document';
 import type { PageReading } from '@/core/model/page';
 import { heldName, isHeld } from '@/core/formats/held-address';
 import { DocumentError } from '@/core/formats/document-error';
@@ -23,7 +23,12 @@ export interface Readers {
   page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
   rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading>;
   /** @param bytes on memory that threads share, where they are many */
-  document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading>;
+  document(
+    bytes: Buffer,
+    format: FormatId,
+    name: string,
+    frontMatter?: readonly FrontMatterKeys[],
+  ): Promise<DocumentReading>;
   /** The file of a picture that a document holds. */
   held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer>;
   picture(bytes: Buffer): Promise<PictureFacts>;
@@ -38,6 +43,8 @@ export interface SurveyOptions {
   reading?: Scope['reading'];
   /** Null where pages are never opened in a browser, as those of a folder. */
   renderer?: Renderer | null;
+  /** Keys of Markdown that name pictures; the usual ones where absent. */
+  frontMatter?: readonly FrontMatterKeys[];
 }
 
 /** A page read, with what the survey log has to say of it. */
@@ -147,7 +154,8 @@ export class SurveyRun {
   private async readOne({ address, depth }: Waiting): Promise<void> {
     try {
       const kept = await this.store.knownPage(address);
-      const known = kept?.rendered || this.options.reading === 'browser' ? null : kept;
+      const isReadOtherwise = kept?.rendered || this.options.reading === 'browser' || this.hasOtherKeys(kept);
+      const known = isReadOtherwise ? null : kept;
       const fetched = await this.source.page(address, known ?? undefined).finally(() => this.store.loaded);
       const same =
         fetched === UNCHANGED || (known && fetched.address === address && sha256(fetched.bytes) === known.sha256);
@@ -164,6 +172,15 @@ export class SurveyRun {
       );
     }
     await this.store.progress();
+  }
+
+  private get frontMatter(): readonly FrontMatterKeys[] {
+    return this.options.frontMatter ?? FRONT_MATTER_KEYS;
+  }
+
+  /** Markdown shows other pictures when other keys of its front matter name them. */
+  private hasOtherKeys(kept: KnownPage | null): boolean {
+    return kept?.frontMatter ? JSON.stringify(kept.frontMatter) !== JSON.stringify(this.frontMatter) : false;
   }
 
   /** False when one of its pictures is another by now, so that the page has to be read again. */
@@ -199,9 +216,9 @@ export class SurveyRun {
     // Readers need not copy it again for each picture, and the original can go.
     fetched.bytes = sharedBytes(fetched.bytes);
     const reading = await this.readers
-      .document(fetched.bytes, fetched.format, fetched.address)
+      .document(fetched.bytes, fetched.format, fetched.address, this.frontMatter)
       .catch(unreadable(fetched));
-    const document = this.pages.gatherDocument(fetched, reading);
+    const document = this.pages.gatherDocument(fetched, reading, this.frontMatter);
     if (fetched.address !== address)
       await this.store.skip(
         address,

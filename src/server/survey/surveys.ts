@@ -1,4 +1,5 @@
 import { and, asc, eq, isNotNull, sql } from 'drizzle-orm';
+import { documentContextOf } from '@/core/house-style/house-style';
 import { plain, weightOf, type Message } from '@/core/model/message';
 import { Scope } from '@/contract/scope';
 import { collectionById, type Collection } from '../catalogue/collections';
@@ -132,7 +133,8 @@ async function read(c: Collection, surveyId: number, { signal, report }: JobCont
   const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, (standing) => report(null, standing));
   try {
     const { reading } = Scope.parse(c.scope);
-    const options = { maxDepth: c.maxDepth, concurrency: CONCURRENCY, signal, reading, renderer };
+    const { frontMatter } = documentContextOf(c.style);
+    const options = { maxDepth: c.maxDepth, concurrency: CONCURRENCY, signal, reading, renderer, frontMatter };
     await new SurveyRun(source, opening, readers, options).gather();
   } finally {
     await renderer?.close();

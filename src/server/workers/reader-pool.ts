@@ -8,7 +8,14 @@ import type { Recognition } from '@/core/picture/recognised';
 import { WorkerPool, type WorkerHandle } from './worker-pool';
 import { headFacts } from './picture-header';
 import { DocumentError } from '@/core/formats/document-error';
-import type { DocumentReading, Edit, FormatId, ReadContext, WrittenDocument } from '@/core/model/document';
+import type {
+  DocumentReading,
+  Edit,
+  FormatId,
+  FrontMatterKeys,
+  WriteContext,
+  WrittenDocument,
+} from '@/core/model/document';
 import { watchMemory } from './memory-watch';
 import type {
   Answer,
@@ -155,10 +162,17 @@ export class ReaderPool {
   /**
    * What a document that is no web page holds.
    *
+   * @param frontMatter keys of Markdown that name pictures; the usual ones where absent
    * @throws DocumentError when it cannot be read; Error when it made the reader fail
    */
-  async document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading> {
-    return given(await this.askDocument({ kind: 'document', format, bytes, name })) as DocumentReading;
+  async document(
+    bytes: Buffer,
+    format: FormatId,
+    name: string,
+    frontMatter?: readonly FrontMatterKeys[],
+  ): Promise<DocumentReading> {
+    const keys = frontMatter ? { frontMatter } : {};
+    return given(await this.askDocument({ kind: 'document', format, bytes, name, ...keys })) as DocumentReading;
   }
 
   /**
@@ -180,7 +194,7 @@ export class ReaderPool {
     format: FormatId,
     name: string,
     edits: Edit[],
-    context: Pick<ReadContext, 'transport' | 'modified'> = {},
+    context: Omit<WriteContext, 'name'> = {},
   ): Promise<WrittenDocument> {
     return given(await this.askDocument({ kind: 'write', format, bytes, name, edits, context })) as WrittenDocument;
   }

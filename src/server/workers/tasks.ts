@@ -1,4 +1,11 @@
-import type { Edit, DocumentReading, FormatId, ReadContext, WrittenDocument } from '@/core/model/document';
+import type {
+  Edit,
+  DocumentReading,
+  FormatId,
+  FrontMatterKeys,
+  WriteContext,
+  WrittenDocument,
+} from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
@@ -15,9 +22,9 @@ export type ReadTask =
 
 /** What a reader of documents is asked: to read one, for a picture that it holds, or for one with words put into it. */
 export type DocumentTask = { format: FormatId; bytes: Uint8Array; name: string } & (
-  | { kind: 'document' }
+  | { kind: 'document'; frontMatter?: readonly FrontMatterKeys[] }
   | { kind: 'held'; picture: string }
-  | { kind: 'write'; edits: Edit[]; context: Pick<ReadContext, 'transport' | 'modified'> }
+  | { kind: 'write'; edits: Edit[]; context: Omit<WriteContext, 'name'> }
 );
 
 export type DocumentResult = DocumentReading | WrittenDocument | Uint8Array;

@@ -1,18 +1,30 @@
 import { formatById } from '@/core/formats';
 import { bufferOf } from '@/core/formats/heads';
-import type { DocumentReading, Edit, FormatId, WrittenDocument } from '@/core/model/document';
+import type {
+  DocumentReading,
+  Edit,
+  FormatId,
+  FrontMatterKeys,
+  WriteContext,
+  WrittenDocument,
+} from '@/core/model/document';
 import { withWords, writtenWords } from '@/core/model/wording';
 import { sharedBytes } from './shared-bytes';
 
 /** What reads and writes documents apart from the process that serves people. */
 export interface DocumentWriter {
-  document(bytes: Buffer, format: FormatId, name: string): Promise<DocumentReading>;
+  document(
+    bytes: Buffer,
+    format: FormatId,
+    name: string,
+    frontMatter?: readonly FrontMatterKeys[],
+  ): Promise<DocumentReading>;
   write(
     bytes: Buffer,
     format: FormatId,
     name: string,
     edits: Edit[],
-    context?: { transport?: string; modified?: string },
+    context?: Omit<WriteContext, 'name'>,
   ): Promise<WrittenDocument>;
 }
 
@@ -27,12 +39,13 @@ export async function writeProved(
   format: FormatId,
   name: string,
   edits: Edit[],
-  context: { transport?: string; modified?: string } = {},
+  context: Omit<WriteContext, 'name'> = {},
 ): Promise<WrittenDocument> {
   const isPage = format === 'html';
   const own = isPage ? bytes : sharedBytes(bytes);
   const html = formatById('html');
-  const read = (of: Buffer) => (isPage ? html.read(of, context) : writer.document(sharedBytes(of), format, name));
+  const read = (of: Buffer) =>
+    isPage ? html.read(of, context) : writer.document(sharedBytes(of), format, name, context.frontMatter);
   const written = isPage
     ? await html.write(own, edits, context)
     : await writer.write(own, format, name, edits, context);

@@ -625,6 +625,9 @@ export const MESSAGES = {
   'document.dkim': 'signed by its sender’s server (DKIM): a change will break that signature',
   'document.dkim-broken':
     'The DKIM signature of this message does not hold any more. Send it through your mail server again.',
+  'document.epub-summary': 'Added to the book’s metadata, as an accessibility summary: “{text}”',
+  'document.epub-summary-proposed':
+    'The book has no accessibility summary. “{text}” would be true; House style can add it.',
   'document.epub-feature':
     'No picture is without alt text or a decision now, so the book says that it has alternative texts (schema:accessibilityFeature).',
   'document.svgz': 'The drawing is compressed (SVGZ). Save it as .svg first.',
@@ -733,6 +736,8 @@ export const MESSAGES = {
   'refusal.pdf-direct': 'This figure is written inside another object of the PDF; export the PDF again.',
   'refusal.line-length': 'A line of the message would grow over 998 characters, which mail does not allow.',
   'refusal.expression': 'Its alt text is given by an expression; change it in the code.',
+  'refusal.front-matter':
+    'The front matter has no line for “{key}” beside the image, and none can be added there; add the key to the file.',
   'refusal.template': 'The tag holds template syntax; change the words in the template.',
   'refusal.labelledby': 'Its words are taken from another element by aria-labelledby; change that element.',
   'refusal.charset': 'The page is not valid {charset}; it would not come back unchanged.',

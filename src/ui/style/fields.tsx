@@ -92,8 +92,8 @@ function FieldView({ rule, field, value, change }: FieldViewProps) {
       return (
         <ListField
           {...{ label, about: help }}
-          value={pairLines(value as { instead: string; use: string }[])}
-          change={(text) => change(pairsOf(text))}
+          value={pairLines(value as Record<string, string>[], field.keys)}
+          change={(text) => change(pairsOf(text, field.keys))}
         />
       );
   }

@@ -46,10 +46,10 @@ test('styles are the same that ask for the same', () => {
 
 test('lists are one a line, pairs too; what is no pair is left out', () => {
   expect(linesOf(' lovely \n\nvery\t\n')).toEqual(['lovely', 'very']);
-  const pairs = pairsOf('web site = website\nnothing\n= x\na=b=c\ne-mail=email');
+  const pairs = pairsOf('web site = website\nnothing\n= x\na=b=c\ne-mail=email', ['instead', 'use']);
   expect(pairs).toEqual([
     { instead: 'web site', use: 'website' },
     { instead: 'e-mail', use: 'email' },
   ]);
-  expect(pairsOf(pairLines(pairs))).toEqual(pairs);
+  expect(pairsOf(pairLines(pairs, ['instead', 'use']), ['instead', 'use'])).toEqual(pairs);
 });

@@ -57,13 +57,13 @@ export const linesOf = (text: string): string[] =>
     .map((line) => line.trim())
     .filter(Boolean);
 
-/** `web site = website`, one a line. */
-export function pairsOf(text: string): { instead: string; use: string }[] {
+/** `web site = website`, one a line. @param keys of what stands before and behind the equals sign */
+export function pairsOf(text: string, [before, behind]: readonly string[]): Record<string, string>[] {
   return linesOf(text).flatMap((line) => {
-    const [instead, use, ...more] = line.split('=').map((part) => part.trim());
-    return instead && use && more.length === 0 ? [{ instead, use }] : [];
+    const [first, second, ...more] = line.split('=').map((part) => part.trim());
+    return first && second && more.length === 0 ? [{ [before!]: first, [behind!]: second }] : [];
   });
 }
 
-export const pairLines = (pairs: readonly { instead: string; use: string }[]): string =>
-  pairs.map(({ instead, use }) => `${instead} = ${use}`).join('\n');
+export const pairLines = (pairs: readonly Readonly<Record<string, string>>[], keys: readonly string[]): string =>
+  pairs.map((pair) => keys.map((key) => pair[key]).join(' = ')).join('\n');

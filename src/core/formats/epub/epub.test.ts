@@ -48,7 +48,8 @@ test('words are put into attributes and titles; of the package document only tim
     (await partOf(bytes, 'OEBPS/book.opf')).replace('2020-01-01T00:00:00Z', '2026-11-28T08:40:00Z'),
   ]);
   const second = await writeTexts(epub, first.bytes, [''], { fragment: 'chapter=2' });
-  expect(second.warnings).toEqual([{ id: 'document.epub-feature' }]);
+  expect(second.warnings?.map((w) => w.id)).toEqual(['document.epub-feature', 'document.epub-summary-proposed']);
+  expect(await partOf(second.bytes, 'OEBPS/book.opf')).not.toContain('schema:accessibilitySummary');
   expect(await partOf(second.bytes, 'OEBPS/book.opf')).toContain(
     '<meta property="schema:accessibilityFeature">alternativeText</meta>',
   );
@@ -76,6 +77,31 @@ test('an EPUB 2 with named entities keeps its metadata’s own way', async () =>
   const opf = await partOf(after, 'OEBPS/book.opf');
   expect(opf).toContain('<meta name="schema:accessibilityFeature" content="alternativeText"/>');
   expect(opf).toContain('2020-01-01T00:00:00Z');
+});
+
+test('a summary is added where that is wanted, in the language of the book, and never a second one', async () => {
+  const german = (version: string) => {
+    const files = bookFiles(['<img src="a.png"/>'], version, MODIFIED);
+    files['OEBPS/book.opf'] = (files['OEBPS/book.opf'] as string).replace(/(<dc:language[^>]*>)[^<]*/, '$1de-AT');
+    return zipOf(files);
+  };
+  const write = (bytes: Uint8Array, summary: string, adds: 'summary' | 'nothing' = 'summary', text = 'Kai') =>
+    writeTexts(epub, bytes, [text], { fragment: 'chapter=1', book: { adds, summary } });
+  const first = await write(await german('3.0'), '');
+  const opf = await partOf(first.bytes, 'OEBPS/book.opf');
+  expect(opf).toContain('<meta property="schema:accessibilitySummary">Alle Bilder haben einen Alternativtext oder');
+  expect(first.warnings?.map((w) => w.id)).toEqual(['document.epub-feature', 'document.epub-summary']);
+  const again = await write(first.bytes, 'Another', 'summary', 'Der Kai');
+  expect([again.warnings, await partOf(again.bytes, 'OEBPS/book.opf')]).toEqual([[], opf]);
+  const own = await write(await german('2.0'), 'Say “a & b" <c>');
+  expect(await partOf(own.bytes, 'OEBPS/book.opf')).toContain(
+    '<meta name="schema:accessibilitySummary" content="Say “a &amp; b&quot; &lt;c&gt;"/>',
+  );
+  const silent = await write(await german('3.0'), '', 'nothing');
+  expect([silent.warnings, await partOf(silent.bytes, 'OEBPS/book.opf')]).toEqual([
+    [],
+    await partOf(await german('3.0'), 'OEBPS/book.opf'),
+  ]);
 });
 
 test('a chapter that cannot be read is left out and named; the others are read', async () => {

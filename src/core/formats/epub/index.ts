@@ -23,11 +23,11 @@ export const epub: DocumentFormat = {
     if (!chapter) throw new DocumentError({ id: 'document.no-part', values: { part: fragment ?? '' } });
     return chapter.part.text;
   },
-  async write(bytes, edits, { modified } = {}) {
+  async write(bytes, edits, { modified, book: metadata } = {}) {
     const zip = await open(bytes);
     const book = readEpub(zip);
     if (book.isSigned) throw new DocumentError({ id: 'document.signed' });
-    const { parts, ...told } = writeEpub(book, edits, modified);
+    const { parts, ...told } = writeEpub(book, edits, modified, metadata);
     return { bytes: zip.withEntries(parts), ...told };
   },
 };

@@ -1,5 +1,5 @@
 import type { Appearance } from '../../model/appearance';
-import type { Change, Edit, Refusal } from '../../model/document';
+import type { BookMetadata, Change, Edit, Refusal } from '../../model/document';
 import type { Message } from '../../model/message';
 import { withWords } from '../../model/wording';
 import { refusalFor } from '../html/refusals';
@@ -7,20 +7,22 @@ import { isBlank } from '../html/tree';
 import { refusedParts } from '../refused-parts';
 import { spliced, type Splice } from '../splice';
 import { setAttribute, setContent, xmlText } from '../xml/edit-xml';
-import { attributeOf, childOf, childrenOf, textBelow, type XmlElement } from '../xml/xml-tree';
+import { childOf, type XmlElement } from '../xml/xml-tree';
+import { accessibilityMetadata, modifiedSplices, NOTHING } from './book-metadata';
 import type { Epub, EpubChapter, EpubPart } from './read-epub';
 
-const FEATURE = 'schema:accessibilityFeature';
-const ALTERNATIVES = 'alternativeText';
-
 /**
- * Puts words into the content documents of a book. In the package document only the time of the last change (EPUB 3.3,
- * 5.4.1) and, once no picture is without words, the feature `alternativeText` (EPUB Accessibility 1.1, 2.3) are touched.
+ * Puts words into the content documents of a book. In the package document only the time of the last change and, once no
+ * picture is without words or a decision, the accessibility metadata are touched.
+ *
+ * @param modified when it is written, in the format of `dcterms:modified`; absent where that stays
+ * @param metadata what is added once no picture is without words
  */
 export function writeEpub(
   book: Epub,
   edits: readonly Edit[],
   modified: string | undefined,
+  metadata: BookMetadata = { adds: 'feature', summary: '' },
 ): { parts: Map<string, Buffer>; changes: Change[]; refusals: Refusal[]; warnings: Message[] } {
   const splices = new Map<EpubPart, Splice[]>();
   const changes: Change[] = [];
@@ -53,10 +55,11 @@ export function writeEpub(
   const isWhole = book.chapters.every((c) =>
     c.reading.appearances.every((a) => (after.get(a) ?? a).state !== 'missing'),
   );
-  const feature = parts.size > 0 && isWhole ? featureSplice(book) : null;
-  const own = [...(feature ? [feature] : []), ...(parts.size > 0 && modified ? modifiedSplices(book, modified) : [])];
+  if (parts.size === 0) return { parts, changes, refusals, warnings: [] };
+  const { splices: added, warnings } = isWhole ? accessibilityMetadata(book, metadata) : NOTHING;
+  const own = [...added, ...(modified ? modifiedSplices(book, modified) : [])];
   if (own.length > 0) render(book.opf, own);
-  return { parts, changes, refusals, warnings: feature ? [{ id: 'document.epub-feature' }] : [] };
+  return { parts, changes, refusals, warnings };
 }
 
 function changeOf({ part }: EpubChapter, a: Appearance, e: XmlElement, text: string) {
@@ -87,27 +90,4 @@ function wordSplices(source: string, a: Appearance, e: XmlElement, text: string)
   // A title that names the drawing stays its name; what stands in an attribute goes before it.
   if (title && isBlank(a.markup.ariaLabel)) return [...shown, ...role, setContent(title, xmlText(text), source)];
   return [...shown, ...set('aria-label', text), ...role];
-}
-
-function modifiedSplices({ metadata, opf, version }: Epub, modified: string): Splice[] {
-  if (!version.startsWith('3')) return [];
-  const own = childrenOf(metadata).find(
-    (e) => attributeOf(e, 'property') === 'dcterms:modified' && attributeOf(e, 'refines') === null,
-  );
-  return own ? [setContent(own, xmlText(modified), opf.text)] : [];
-}
-
-function featureSplice({ metadata, opf, version }: Epub): Splice | null {
-  const isThere = childrenOf(metadata).some((e) => {
-    const name = attributeOf(e, 'property') ?? attributeOf(e, 'name');
-    return name === FEATURE && (attributeOf(e, 'content') ?? textBelow(e)).trim() === ALTERNATIVES;
-  });
-  if (isThere || metadata.isEmpty) return null;
-  const sibling = childrenOf(metadata).find((e) => e.local === 'meta');
-  const name = sibling?.name ?? (metadata.prefix ? `${metadata.prefix}:meta` : 'meta');
-  const markup = version.startsWith('3')
-    ? `<${name} property="${FEATURE}">${ALTERNATIVES}</${name}>`
-    : `<${name} name="${FEATURE}" content="${ALTERNATIVES}"/>`;
-  const newline = opf.text.includes('\r\n') ? '\r\n' : '\n';
-  return { start: metadata.closeStart, end: metadata.closeStart, text: `  ${markup}${newline}` };
 }

@@ -11,10 +11,11 @@ export const markdown: DocumentFormat = {
   id: 'markdown',
   matches: ({ name, type }) =>
     /\.(?:md|mdx|markdown)$/i.test(name) || (type !== null && /^text\/(?:markdown|mdx)\b/i.test(type)),
-  async read(bytes, { name } = {}) {
-    return { pages: [{ fragment: null, reading: readMarkdown(bufferOf(bytes), isMdx(name)).reading }], notes: [] };
+  async read(bytes, { name, frontMatter } = {}) {
+    const { reading } = readMarkdown(bufferOf(bytes), isMdx(name), frontMatter);
+    return { pages: [{ fragment: null, reading }], notes: [] };
   },
-  async write(bytes, edits, { name } = {}) {
-    return writeMarkdown(bufferOf(bytes), edits, isMdx(name));
+  async write(bytes, edits, { name, frontMatter } = {}) {
+    return writeMarkdown(bufferOf(bytes), edits, isMdx(name), frontMatter);
   },
 };

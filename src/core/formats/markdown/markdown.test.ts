@@ -55,6 +55,40 @@ test('words come back from a second reader as they were written, and nothing els
   expect((await writeTexts(markdown, Buffer.from(SOURCE), [])).bytes.length).toBe(Buffer.byteLength(SOURCE));
 });
 
+test('front matter is read by the keys that are set, nested ones too, and a new key stands beside its picture', async () => {
+  const frontMatter = [
+    { picture: 'hero.src', words: 'hero.text' },
+    { picture: 'cover', words: 'caption' },
+    { picture: 'card', words: 'card_alt' },
+    { picture: 'flow.src', words: 'flow.alt' },
+  ];
+  const source = Buffer.from(
+    '---\nhero:\n  src: "a.png" # top\n  credit: me\ncover: b.png\ncaption: >-\n  The\n  quay\nimage: no.png\ncard: c.png\nflow: { src: d.png }\n---\n![x](e.png)\n',
+  );
+  const reading = await appearancesOf(markdown, source, { frontMatter });
+  expect(reading.map((a) => [a.context.place, a.markup.src, a.accessible.name])).toEqual([
+    ['front matter > hero.src', 'a.png', ''],
+    ['front matter > cover', 'b.png', 'The quay'],
+    ['front matter > card', 'c.png', ''],
+    ['front matter > flow.src', 'd.png', ''],
+    ['paragraph > picture', 'e.png', 'x'],
+  ]);
+  const { bytes, refusals } = await writeTexts(markdown, source, ['Seal', 'Pier', 'Card', 'Flow', null], {
+    frontMatter,
+  });
+  expect(refusals.map((r) => [r.order, r.reason.id])).toEqual([[3, 'refusal.front-matter']]);
+  const text = Buffer.from(bytes).toString('utf8');
+  expect(text).toContain('hero:\n  src: "a.png" # top\n  text: "Seal"\n  credit: me\n');
+  expect(text).toContain('card: c.png\ncard_alt: "Card"\nflow:');
+  expect((await appearancesOf(markdown, bytes, { frontMatter })).map((a) => a.accessible.name)).toEqual([
+    'Seal',
+    'Pier',
+    'Card',
+    '',
+    'x',
+  ]);
+});
+
 test('MDX: attributes of elements are set, expressions are left alone', async () => {
   const source = Buffer.from(
     'import X from "x"\n\n# T\n\n<Image src="a.png" />\n\n<img src="b.png" alt="B"/>\n\n<Image {...p} src="c.png" />\n\n![{d}](d.png)\n\n<img src="e.png" alt={t}/>\n',

@@ -1,10 +1,12 @@
 import type { Nodes, Parents } from 'mdast';
-import { isPair, isScalar, parseDocument } from 'yaml';
 import type { Appearance, Location } from '../../model/appearance';
+import { FRONT_MATTER_KEYS, type FrontMatterKeys } from '../../model/document';
 import type { PageReading } from '../../model/page';
 import { readSource } from '../html/read-page';
 import { lineStarts, position } from '../html/source-position';
+import { groupBy } from '../../group-by';
 import { PageBuilder } from '../page-builder';
+import { entriesOf, nameOf, parentOf } from './front-matter';
 import { jsxAttribute, parseMarkdown, type JsxElement, type ParsedMarkdown, type Range } from './parse-markdown';
 
 /** How a picture is written, with what is needed to give it other words. */
@@ -16,8 +18,8 @@ export type MarkdownPicture =
   /** An element of HTML in its block of markup, by its order there. */
   | { form: 'html'; block: Range; order: number; reading: Appearance }
   | { form: 'jsx'; element: JsxElement; isFixed: boolean }
-  /** A key of the front matter; `value` is where its words stand, null where there are none yet. */
-  | { form: 'front matter'; value: Range | null; key: string; after: number };
+  /** A key of the front matter; `value` is where its words stand, null where there are none yet, which then stand `beside` the picture's, null where no line can be added. */
+  | { form: 'front matter'; value: Range | null; key: string; beside: Range | null };
 
 export interface MarkdownFile extends ParsedMarkdown {
   reading: PageReading;
@@ -27,14 +29,6 @@ export interface MarkdownFile extends ParsedMarkdown {
 
 /** Elements of MDX that show a picture (common practice). */
 const JSX_PICTURE = /^(?:img|Image|.+\.Image)$/;
-/** Keys of the front matter that name the page's picture, each with those that hold its words (common practice). */
-const FRONT_MATTER: [picture: string, words: readonly string[]][] = [
-  ['image', ['imageAlt', 'image_alt', 'alt']],
-  ['cover', ['coverAlt', 'cover_alt']],
-  ['featured_image', ['featured_image_alt']],
-  ['thumbnail', ['thumbnailAlt', 'thumbnail_alt']],
-];
-
 /** Blocks that are read apart from one another. */
 const BLOCKS = new Set(['paragraph', 'heading', 'listItem', 'tableCell', 'code', 'blockquote', 'definition', 'html']);
 
@@ -45,7 +39,10 @@ class Reader {
   lang: string | null = null;
   private readonly lines: number[];
 
-  constructor(private readonly file: ParsedMarkdown) {
+  constructor(
+    private readonly file: ParsedMarkdown,
+    private readonly keys: readonly FrontMatterKeys[],
+  ) {
     this.lines = lineStarts(file.text);
   }
 
@@ -180,22 +177,15 @@ class Reader {
   }
 
   private frontMatter(yaml: string, start: number): void {
-    const document = parseDocument(yaml, { keepSourceTokens: true });
-    const map = document.contents;
-    if (!map || !('items' in map)) return;
     // Behind the first line of three hyphens.
-    const offset = this.file.text.indexOf('\n', start) + 1;
-    const entries = map.items.flatMap((pair) => {
-      if (!isPair(pair) || !isScalar(pair.key) || !isScalar(pair.value)) return [];
-      const [from, to] = pair.value.range ?? [0, 0];
-      return [{ key: String(pair.key.value), value: pair.value.value, start: offset + from, end: offset + to }];
-    });
+    const entries = entriesOf(yaml, this.file.text.indexOf('\n', start) + 1);
     const text = (key: string) => entries.find((e) => e.key === key && typeof e.value === 'string');
     this.title = (text('title')?.value as string | undefined) ?? '';
     this.lang = (text('lang')?.value as string | undefined) ?? (text('language')?.value as string | undefined) ?? null;
-    for (const [key, names] of FRONT_MATTER) {
+    for (const [key, pairs] of groupBy(this.keys, (pair) => pair.picture)) {
       const picture = text(key);
       if (!picture) continue;
+      const names = pairs.map((pair) => pair.words);
       const words = names.map((name) => entries.find((e) => e.key === name)).find((e) => e !== undefined);
       const alt = typeof words?.value === 'string' ? words.value : null;
       const place = this.page.add({
@@ -205,8 +195,10 @@ class Reader {
         location: this.locationOf(picture),
       });
       const value = words ? { start: words.start, end: words.end } : null;
-      if (place !== null)
-        this.pictures.push({ form: 'front matter', value, key: words?.key ?? names[0]!, after: picture.end });
+      const wanted = words?.key ?? names[0]!;
+      // A new line stands beside the picture's own: it belongs to the same mapping only then.
+      const beside = picture.isOnOwnLine && parentOf(wanted) === parentOf(key) ? picture : null;
+      if (place !== null) this.pictures.push({ form: 'front matter', value, key: nameOf(wanted), beside });
     }
   }
 }
@@ -224,9 +216,13 @@ const NAMES: Record<string, string> = {
 const rangeOf = (node: Nodes): Range => ({ start: node.position!.start.offset!, end: node.position!.end.offset! });
 
 /** @throws DocumentError when it cannot be parsed */
-export function readMarkdown(bytes: Buffer, isMdx: boolean): MarkdownFile {
+export function readMarkdown(
+  bytes: Buffer,
+  isMdx: boolean,
+  keys: readonly FrontMatterKeys[] = FRONT_MATTER_KEYS,
+): MarkdownFile {
   const parsed = parseMarkdown(bytes, isMdx);
-  const reader = new Reader(parsed);
+  const reader = new Reader(parsed, keys);
   reader.read();
   const reading = reader.page.build({ title: reader.title, lang: reader.lang });
   reading.title ||= reading.headings[0] ?? '';

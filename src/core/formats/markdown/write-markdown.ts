@@ -1,4 +1,4 @@
-import type { Change, Edit, Refusal, WrittenDocument } from '../../model/document';
+import type { Change, Edit, FrontMatterKeys, Refusal, WrittenDocument } from '../../model/document';
 import type { Message } from '../../model/message';
 import { patchPage } from '../html/patch';
 import { refusedParts } from '../refused-parts';
@@ -17,8 +17,13 @@ const oneLine = (text: string) => text.replace(/\s*[\r\n]+\s*/g, ' ');
 const atBlock = (s: Splice, block: Range): Splice => ({ ...s, start: s.start + block.start, end: s.end + block.start });
 
 /** Puts words into a Markdown file; only labels, attributes and values are touched. */
-export function writeMarkdown(bytes: Buffer, edits: readonly Edit[], isMdx: boolean): WrittenDocument {
-  const file = readMarkdown(bytes, isMdx);
+export function writeMarkdown(
+  bytes: Buffer,
+  edits: readonly Edit[],
+  isMdx: boolean,
+  keys?: readonly FrontMatterKeys[],
+): WrittenDocument {
+  const file = readMarkdown(bytes, isMdx, keys);
   const splices: Splice[] = [];
   const changes: Change[] = [];
   const refusals: Refusal[] = [];
@@ -105,14 +110,16 @@ function htmlSplice(
 
 function frontMatterSplice(
   file: MarkdownFile,
-  { value, key, after }: MarkdownPicture & { form: 'front matter' },
+  { value, key, beside }: MarkdownPicture & { form: 'front matter' },
   text: string,
-): Splice {
+): Splice | Message {
   // A JSON string is a YAML string in double quotes (YAML 1.2, 1.3).
   const words = JSON.stringify(oneLine(text));
   if (value) return { ...value, text: words };
+  if (beside === null) return { id: 'refusal.front-matter', values: { key } };
   const newline = file.text.includes('\r\n') ? '\r\n' : '\n';
-  const lineEnd = file.text.indexOf('\n', after);
+  const indent = /^[ \t]*/.exec(file.text.slice(file.text.lastIndexOf('\n', beside.start) + 1))![0];
+  const lineEnd = file.text.indexOf('\n', beside.end);
   const at = lineEnd < 0 ? file.text.length : lineEnd + 1;
-  return { start: at, end: at, text: `${key}: ${words}${newline}` };
+  return { start: at, end: at, text: `${indent}${key}: ${words}${newline}` };
 }
