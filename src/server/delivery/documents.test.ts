@@ -12,7 +12,8 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-documents-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const root = path.join(folder, 'set');
 
-const { insertCollection } = await import('../catalogue/collections');
+const { saveHouseStyle } = await import('../audit/house-style');
+const { collectionById, insertCollection } = await import('../catalogue/collections');
 const { foundPage } = await import('../catalogue/page-view');
 const { pageOrder } = await import('../catalogue/page-order');
 const { closeDatabase, database } = await import('../db/database');
@@ -55,7 +56,7 @@ beforeAll(async () => {
   writeFileSync(path.join(root, 'signed.docx'), await zipOf({ ...wordFiles(LEAFLET), '_xmlsignatures/s.xml': '<a/>' }));
   writeFileSync(path.join(root, 'talk.pptx'), await slidesOf([...Array.from({ length: 11 }, () => PIC(2)), GROUP]));
   writeFileSync(path.join(root, 'old.xls'), 'x');
-  writeFileSync(path.join(root, 'note.md'), '# Note\n\n![](dot.png)\n');
+  writeFileSync(path.join(root, 'note.md'), '---\nhero: dot.png\n---\n# Note\n\n![](dot.png)\n');
   c = await insertCollection({ name: 'Documents', kind: 'folder', root, maxPages: 100, maxDepth: 3 });
   startJobs();
   await survey();
@@ -170,6 +171,31 @@ test('words stay with their places when the document is changed and surveyed aga
   ]);
   await survey();
   expect((await previewDelivery(c)).map((p) => p.path)).toEqual(['signed.docx']);
+});
+
+test('Markdown is read by the keys of the house style, unchanged files too, and written by those that it was read with', async () => {
+  const keysOf = (words: string) => ({
+    'house-style': { parameters: { frontMatter: [{ picture: 'hero', words }] } },
+  });
+  const restyle = async (words: string) => {
+    await saveHouseStyle(c.id, keysOf(words), `style ${words}`);
+    c = (await collectionById(c.id))!;
+  };
+  const places = async () => (await rows()).filter((r) => r.path === 'note.md').map((r) => r.place);
+  expect(await places()).toEqual(['paragraph > picture']);
+  await restyle('heroAlt');
+  await survey();
+  expect(await places()).toEqual(['front matter > hero', 'paragraph > picture']);
+  await word(await idAt('note.md', 'paragraph > picture'), 'A dot');
+  await word(await idAt('note.md', 'front matter > hero'), 'The hero');
+  // Set after the survey: the places that were worded are still those that were read.
+  await restyle('hero_text');
+  await saveHouseStyle(c.id, {}, 'style back');
+  c = (await collectionById(c.id))!;
+  const note = (await unzip((await taken(zipTarget)).bytes)).get('note.md')!;
+  expect(note.toString()).toBe('---\nhero: dot.png\nheroAlt: "The hero"\n---\n# Note\n\n![A dot](dot.png)\n');
+  await survey();
+  expect(await places()).toEqual(['paragraph > picture']);
 });
 
 test('the page of a place is its text where nothing draws it, with nothing that runs', async () => {
