@@ -6,7 +6,7 @@ import { chartTable } from '../chart/chart-data';
 import { drawChart } from '../chart/draw-chart';
 import { isBlank } from '../html/tree';
 import { spotOn } from '../ooxml/read-slides';
-import { columnName } from '../ooxml/read-sheets';
+import { columnName } from '../ooxml/workbook';
 import { PageBuilder } from '../page-builder';
 import {
   ancestorsOf,

@@ -20,12 +20,19 @@ export interface DrawnData {
 
 const NOTHING: DrawnData = { svg: null, data: null };
 
-/** The drawing and the data of a chart or a diagram, from the part that keeps them (ECMA-376, part 1, 21.2 and 21.4). */
-export function drawnData(pack: OoxmlPackage, o: DrawnObject): DrawnData {
+/** The texts of the cells that a reference names; nothing where there are none. */
+export type CellsAt = (reference: string) => string[];
+
+/**
+ * The drawing and the data of a chart or a diagram, from the part that keeps them (ECMA-376, part 1, 21.2 and 21.4).
+ *
+ * @param cellsAt read where a chart keeps no copy of its numbers, only where they stand
+ */
+export function drawnData(pack: OoxmlPackage, o: DrawnObject, cellsAt: CellsAt = () => []): DrawnData {
   const part = pack.optional(o.dataPart ?? undefined);
   if (!part) return NOTHING;
   if (o.element === 'chart') {
-    const chart = readChart(part.root);
+    const chart = readChart(part.root, cellsAt);
     const data = chart && chartTable(chart);
     return chart && data ? { svg: drawChart(chart), data } : NOTHING;
   }
@@ -40,7 +47,7 @@ const KINDS: [RegExp, ChartData['kind']][] = [
   [/Chart$/, 'bar'],
 ];
 
-function readChart(space: XmlElement): ChartData | null {
+function readChart(space: XmlElement, cellsAt: CellsAt): ChartData | null {
   const chart = findBelow(space, 'chart');
   const plot = chart && findBelow(chart, 'plotArea');
   if (!chart || !plot) return null;
@@ -53,12 +60,12 @@ function readChart(space: XmlElement): ChartData | null {
   return {
     kind,
     title: title ? chartText(title) : '',
-    categories: categories ? pointsOf(categories) : [],
+    categories: categories ? pointsOf(categories, cellsAt) : [],
     series: series.map((s) => {
       const [name, values] = [childOf(s, 'tx'), childOf(s, 'val') ?? childOf(s, 'yVal')];
       return {
-        name: name ? chartText(name) : '',
-        values: (values ? pointsOf(values) : []).map((v) =>
+        name: name ? chartText(name) || (pointsOf(name, cellsAt)[0] ?? '') : '',
+        values: (values ? pointsOf(values, cellsAt) : []).map((v) =>
           v !== '' && Number.isFinite(Number(v)) ? Number(v) : null,
         ),
       };
@@ -75,8 +82,8 @@ const chartText = (e: XmlElement): string =>
     .join('')
     .trim();
 
-/** The points of a cache by their index; those that it leaves out are empty. */
-function pointsOf(e: XmlElement): string[] {
+/** The points of a cache by their index, those that it leaves out empty; without a cache, the cells themselves. */
+function pointsOf(e: XmlElement, cellsAt: CellsAt): string[] {
   const out: string[] = [];
   for (const point of descendantsOf(e)) {
     if (point.local !== 'pt') continue;
@@ -85,7 +92,8 @@ function pointsOf(e: XmlElement): string[] {
     while (out.length < at) out.push('');
     out[at] = textBelow(childOf(point, 'v') ?? point).trim();
   }
-  return out;
+  const reference = out.length === 0 ? findBelow(e, 'f') : undefined;
+  return reference ? cellsAt(textBelow(reference)) : out;
 }
 
 function diagramTexts(model: XmlElement): string[] {

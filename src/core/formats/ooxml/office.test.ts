@@ -14,6 +14,8 @@ import {
 import { appearancesOf, shown, writeTexts } from '../testing/round-trip';
 import { ZipFile } from '../zip/zip-file';
 import { docx, pptx, xlsx } from './index';
+import { OoxmlPackage } from './package';
+import { Workbook } from './workbook';
 
 /** Office documents: where words stand in them (ECMA-376; MS-ODRAWXML 2.28 for the mark of decoration). */
 const MARK =
@@ -313,4 +315,47 @@ test('a workbook: sheets, cells under the picture, texts around it', async () =>
   });
   const { bytes: after } = await writeTexts(xlsx, bytes, ['A ticket'], { fragment: 'sheet=2' });
   expect((await shown(xlsx, after))['sheet=2']).toEqual(['sheet > picture 2: described “A ticket”']);
+});
+
+test('a chart that keeps no copy of its numbers is read from the cells, as openpyxl writes it', async () => {
+  const S =
+    'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"';
+  const cell = (at: string, words: string) => `<c r="${at}" t="inlineStr"><is><t>${words}</t></is></c>`;
+  const series = (column: string) =>
+    `<ser><tx><strRef><f>'It''s'!${column}1</f></strRef></tx><cat><numRef><f>'It''s'!$A$2:$A$4</f></numRef></cat><val><numRef><f>'It''s'!$${column}$2:$${column}$4</f></numRef></val></ser>`;
+  const frame =
+    '<x:oneCellAnchor><x:from><x:col>4</x:col><x:row>1</x:row></x:from><x:graphicFrame><x:nvGraphicFramePr><x:cNvPr id="1" name="Chart 1"/></x:nvGraphicFramePr><a:graphic><a:graphicData uri="http://schemas.openxmlformats.org/drawingml/2006/chart"><c:chart xmlns:c="c" r:id="rId1" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"/></a:graphicData></a:graphic></x:graphicFrame></x:oneCellAnchor>';
+  const bytes = await zipOf({
+    '[Content_Types].xml': '<Types/>',
+    '_rels/.rels': rels({ rId1: ['officeDocument', 'xl/workbook.xml'] }),
+    'xl/workbook.xml': `<workbook ${S}><sheets><sheet name="It's" r:id="rId1"/></sheets></workbook>`,
+    'xl/_rels/workbook.xml.rels': rels({ rId1: ['worksheet', 'worksheets/s1.xml'] }),
+    'xl/worksheets/s1.xml': `<worksheet ${S}><sheetData><row r="1">${cell('B1', 'Single')}${cell('C1', 'Return')}</row><row r="2">${cell('A2', 'Brannoch')}<c r="B2"><v>3.5</v></c><c r="C2"><v>6</v></c></row><row r="4">${cell('A4', 'Isle')}<c r="C4"><v>8</v></c></row></sheetData></worksheet>`,
+    'xl/worksheets/_rels/s1.xml.rels': rels({ rId1: ['drawing', '../drawings/d1.xml'] }),
+    'xl/drawings/d1.xml': `<x:wsDr xmlns:x="x" xmlns:a="a">${frame}</x:wsDr>`,
+    'xl/drawings/_rels/d1.xml.rels': rels({ rId1: ['chart', '/xl/charts/chart1.xml'] }),
+    'xl/charts/chart1.xml': `<chartSpace><chart><plotArea><barChart>${series('B')}${series('C')}</barChart></plotArea></chart></chartSpace>`,
+  });
+  const [chart] = (await xlsx.read(bytes)).pages[0]!.reading.appearances;
+  expect(chart!.context.data).toBe(
+    '| — | Single | Return |\n| --- | --- | --- |\n| Brannoch | 3.5 | 6 |\n|   |   |   |\n| Isle |   | 8 |',
+  );
+  expect(chart!.markup.svg).toContain('Brannoch');
+});
+
+test('references that no chart can mean have no cells', async () => {
+  const pack = await OoxmlPackage.open(
+    await zipOf({
+      '[Content_Types].xml': '<Types/>',
+      '_rels/.rels': rels({ rId1: ['officeDocument', 'xl/workbook.xml'] }),
+      'xl/workbook.xml': '<workbook><sheets><sheet name="A" r:id="rId1" xmlns:r="r"/></sheets></workbook>',
+      'xl/_rels/workbook.xml.rels': rels({ rId1: ['worksheet', 's.xml'] }),
+      'xl/s.xml': '<worksheet><sheetData><row><c><v>1</v></c><c><v>2</v></c></row></sheetData></worksheet>',
+    }),
+  );
+  const workbook = new Workbook(pack);
+  expect(workbook.cellsAt('A!$A$1:$B$1')).toEqual(['1', '2']);
+  // Another sheet, a union, a whole column, backwards, more than a chart can show.
+  for (const none of ['B!A1', '(A!A1,A!B1)', 'A!A:A', 'A!B1:A1', 'A!A1:A999999', 'SUM(A1)', ''])
+    expect([none, workbook.cellsAt(none)]).toEqual([none, []]);
 });

@@ -2,7 +2,7 @@ import type { Box, Region } from '../../model/appearance';
 import type { Message } from '../../model/message';
 import type { HiddenReason } from '../html/accname';
 import type { PageBuilder } from '../page-builder';
-import { drawnData } from './chart';
+import { drawnData, type CellsAt } from './chart';
 import { isListed, pixelsOfEmu, type DrawnObject } from './drawn-object';
 import type { OoxmlPackage } from './package';
 
@@ -17,6 +17,8 @@ export interface Surroundings {
   /** Width and height of the page in EMU, where objects stand at fixed places of it. */
   size?: { width: number; height: number } | null;
   spot?(o: DrawnObject, box: Box | null): Message | null;
+  /** The texts of the cells that a chart's reference names, where the document has cells. */
+  cellsAt?: CellsAt;
 }
 
 /** An object of a page, in the order of its appearances, with the part that its words stand in. */
@@ -43,7 +45,7 @@ export function placeObject(
     return;
   }
   const box = group ? group.box(o.frame) : boxOn(s.size ?? null, o.frame);
-  const drawn = drawnData(s.pack, o);
+  const drawn = drawnData(s.pack, o, s.cellsAt);
   const place = page.add({
     element: o.element,
     ...{ alt: o.alt, title: o.title, isDecorative: o.isDecorative },
