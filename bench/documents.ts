@@ -61,6 +61,14 @@ const files = readdirSync(folder, { recursive: true, withFileTypes: true })
 rmSync(OUT, { recursive: true, force: true });
 mkdirSync(OUT, { recursive: true });
 
+/** A copy with words in it. */
+export interface Written {
+  /** What it was made of, below the folder. */
+  file: string;
+  format: FormatId;
+  texts: string[];
+}
+
 interface Row {
   files: number;
   refused: number;
@@ -89,7 +97,7 @@ const rowOf = (format: FormatId) => {
 const notes: string[] = [];
 const readable = files.filter((f) => formatOfName(f) !== 'pdf');
 const others = counted(readable);
-const written = new Map<string, { file: string; format: FormatId; texts: string[] }>();
+const written = new Map<string, Written>();
 for (const [i, file] of files.entries()) {
   const id = formatOfName(file)!;
   const format = formatById(id);
@@ -150,6 +158,8 @@ for (const [i, file] of files.entries()) {
   }
   row.seconds += (performance.now() - start) / 1000;
 }
+// For `documents-opened`, which has programs open them.
+writeFileSync(path.join(OUT, 'written.json'), JSON.stringify({ folder: path.resolve(folder), written: [...written] }));
 const found = counted([...written].filter(([, w]) => w.format !== 'pdf').map(([target]) => target));
 for (const [target, { file, format, texts }] of written) {
   const words = found.get(target)?.words;

@@ -159,7 +159,12 @@ def epub(path):
     return pictures, words
 
 
-READERS = {"docx": docx, "docm": docx, "pptx": pptx, "pptm": pptx, "xlsx": xlsx, "epub": epub}
+READERS = {
+    **dict.fromkeys(("docx", "docm"), docx),
+    **dict.fromkeys(("pptx", "pptm", "ppsx", "ppsm", "potx", "potm"), pptx),
+    **dict.fromkeys(("xlsx", "xlsm", "xltx", "xltm"), xlsx),
+    "epub": epub,
+}
 for line in sys.stdin:
     path = line.rstrip("\n")
     reader = READERS.get(path.rsplit(".", 1)[-1].lower(), odf)
