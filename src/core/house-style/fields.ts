@@ -16,6 +16,8 @@ export interface FieldMeta {
   help?: string;
   /** What one of its unit is in the parameter: 0.01 for percent, 1024 for KB. */
   scale?: number;
+  /** What it is set with, apart from the rule's other parameters; absent for those of the rule itself. */
+  section?: 'documents';
   /** Of a choice: the words for each value. */
   choices?: Readonly<Record<string, string>>;
 }
@@ -47,7 +49,7 @@ export function fieldsOf({ id, parameters }: Pick<Rule, 'id' | 'parameters'>): F
 function fieldOf(full: string, name: string, schema: z.ZodType): Field {
   const meta = schema.meta();
   if (!meta?.label) throw new Error(`The parameter ${full} has no label.`);
-  const { label, lead, unit, help, scale, choices } = meta;
+  const { label, lead, unit, help, scale, section, choices } = meta;
   const about = {
     name,
     label,
@@ -55,6 +57,7 @@ function fieldOf(full: string, name: string, schema: z.ZodType): Field {
     ...(unit ? { unit } : {}),
     ...(help ? { help } : {}),
     ...(scale ? { scale } : {}),
+    ...(section ? { section } : {}),
     ...(choices ? { choices } : {}),
   };
   const own = schema instanceof z.ZodDefault ? (schema.unwrap() as z.ZodType) : schema;

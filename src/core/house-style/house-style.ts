@@ -121,7 +121,16 @@ const inWords = (error: z.ZodError) => {
 
 /** What parameters say of themselves (`FieldMeta`) in the words of JSON Schema: `title` and `description`. */
 function withStandardWords({ jsonSchema }: { jsonSchema: Record<string, unknown> }): void {
-  const { label, help, lead: _lead, unit: _unit, scale: _scale, choices: _choices, ...own } = jsonSchema;
+  const {
+    label,
+    help,
+    lead: _lead,
+    unit: _unit,
+    scale: _scale,
+    section: _section,
+    choices: _choices,
+    ...own
+  } = jsonSchema;
   for (const key of Object.keys(jsonSchema)) delete jsonSchema[key];
   Object.assign(jsonSchema, {
     ...(label === undefined ? {} : { title: label }),

@@ -68,22 +68,25 @@ const Style = z.object({
     .max(100)
     .default([...FRONT_MATTER_KEYS])
     .meta({
+      section: 'documents',
       label: 'Images in the front matter of Markdown',
-      help: 'One a line: image = imageAlt. Dots lead into nested keys: cover.image = cover.alt. Counts from the next survey.',
+      help: 'The key of the image, and the key of its alt text, one pair a line. Dots lead into nested keys: cover.image = cover.alt. Used from the next survey on.',
     }),
   /** What the metadata of a book say once none of its pictures is without words or a decision. */
   bookAdds: z
     .enum(['feature', 'summary', 'nothing'])
     .default('feature')
     .meta({
+      section: 'documents',
       label: 'Accessibility metadata of books',
-      lead: 'Once no image of a book misses its alt text, its metadata say',
-      unit: ',',
-      choices: { feature: 'that it has alt texts', summary: 'that, with a summary', nothing: 'nothing new' },
+      lead: 'Once no image in a book is missing its alt text, Detto adds to the book’s metadata',
+      unit: '.',
+      choices: { feature: 'that it has alt text', summary: 'that it has alt text, and a summary', nothing: 'nothing' },
     }),
   bookSummary: z.string().trim().max(500).default('').meta({
+    section: 'documents',
     label: 'Accessibility summary of books',
-    lead: 'and the summary is',
+    lead: 'The summary is',
     unit: '(empty: a sentence in the language of the book).',
   }),
 });

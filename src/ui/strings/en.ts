@@ -625,11 +625,11 @@ export const MESSAGES = {
   'document.dkim': 'signed by its sender’s server (DKIM): a change will break that signature',
   'document.dkim-broken':
     'The DKIM signature of this message does not hold any more. Send it through your mail server again.',
-  'document.epub-summary': 'Added to the book’s metadata, as an accessibility summary: “{text}”',
+  'document.epub-summary': 'Detto adds an accessibility summary to the book’s metadata (schema:accessibilitySummary): “{text}”',
   'document.epub-summary-proposed':
-    'The book has no accessibility summary. “{text}” would be true; House style can add it.',
+    'The book has no accessibility summary. Proposed: “{text}” To add it, choose so in the house style, under Documents.',
   'document.epub-feature':
-    'No picture is without alt text or a decision now, so the book says that it has alternative texts (schema:accessibilityFeature).',
+    'Every image in the book now has alt text or is marked as decorative, so Detto adds that to its metadata (schema:accessibilityFeature: alternativeText).',
   'document.svgz': 'The drawing is compressed (SVGZ). Save it as .svg first.',
   'spot.whole': 'all of it',
   'spot.left': 'left',
@@ -1357,6 +1357,7 @@ export const strings = {
         ? `The house style of ${name}: all rules have their default settings.`
         : `The house style of ${name}: ${set === 1 ? 'one rule has its own settings' : `${n(set)} rules have their own settings`}.`,
     about: 'Before you save a change, you see what it does to this collection’s own texts.',
+    documents: 'Documents',
     take: 'Download as a file (JSON)',
     read: 'Upload a file',
     kept: 'House style saved.',

@@ -9,15 +9,17 @@ import { linesOf, pairLines, pairsOf } from './style-draft';
 
 interface FieldsProps {
   rule: RuleSetting;
+  /** Of these parameters of it. */
+  fields: readonly Field[];
   value(name: string): unknown;
   change(name: string, value: unknown): void;
 }
 
 /** The parameters of a rule, as it declares them: lists side by side, then one sentence with fields in it. */
-export function Fields({ rule, value, change }: FieldsProps) {
+export function Fields({ rule, fields, value, change }: FieldsProps) {
   const isList = (field: Field) => field.kind === 'lines' || field.kind === 'pairs';
-  const lists = rule.fields.filter(isList);
-  const rest = rule.fields.filter((field) => !isList(field));
+  const lists = fields.filter(isList);
+  const rest = fields.filter((field) => !isList(field));
   const drawn = (field: Field) => (
     <FieldView rule={rule.id} field={field} value={value(field.name)} change={(v) => change(field.name, v)} />
   );

@@ -126,6 +126,22 @@ test('lists are one a line, pairs as well, and blank lines are left out', async 
   });
 });
 
+test('what concerns documents stands in a section of its own: front matter keys, the metadata of books', async () => {
+  show();
+  const typing = user();
+  const section = screen.getByRole('heading', { name: 'Documents' }).closest('section')!;
+  const keys = within(section).getByLabelText<HTMLTextAreaElement>('Images in the front matter of Markdown');
+  expect(keys.value.split('\n')[0]).toBe('image = imageAlt');
+  await typing.clear(keys);
+  await typing.paste('hero.src = hero.alt');
+  await typing.type(within(section).getByLabelText('Accessibility summary of books'), 'All described.');
+  await later();
+  expect(asked.at(-1)!['house-style']!.parameters).toEqual({
+    frontMatter: [{ picture: 'hero.src', words: 'hero.alt' }],
+    bookSummary: 'All described.',
+  });
+});
+
 test('a change can be discarded', async () => {
   show({ overlong: { parameters: { limit: 80 } } });
   expect(field('Characters over the limit').value).toBe('80');

@@ -6,6 +6,7 @@ import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { JobProgress } from '@/contract/jobs';
 import type { RuleSetting, StyleEffect, StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
+import type { Field } from '@/core/house-style/fields';
 import { RULE_GROUPS } from '@/core/rules/support/rule';
 import { BackgroundJobs } from '../frame/background-jobs';
 import { useActs } from '../frame/acts';
@@ -92,6 +93,14 @@ export function StyleEditor(props: Props) {
     }
   };
   const row = { effects, waiting: changed && effect?.of !== style };
+  const fieldsOf = (r: RuleSetting, section?: Field['section']) => (
+    <Fields
+      rule={r}
+      fields={r.fields.filter((f) => f.section === section)}
+      value={(name) => parameter({ rules, style }, r.id, name)}
+      change={(name, value) => setStyle((before) => withParameter(before, r.id, name, value))}
+    />
+  );
 
   return (
     <div className="max-w-[1060px]">
@@ -122,23 +131,28 @@ export function StyleEditor(props: Props) {
       )}
 
       {RULE_GROUPS.map((group) => {
-        const own = rules.filter((r) => r.group === group && r.fields.length > 0);
+        const own = rules.filter((r) => r.group === group && r.fields.some((f) => f.section === undefined));
         return (
           own.length > 0 && (
             <Section key={group} title={strings.rules.groups[group]}>
               {own.map((r) => (
                 <Row key={r.id} {...row} rules={[r.id]}>
-                  <Fields
-                    rule={r}
-                    value={(name) => parameter({ rules, style }, r.id, name)}
-                    change={(name, value) => setStyle((before) => withParameter(before, r.id, name, value))}
-                  />
+                  {fieldsOf(r)}
                 </Row>
               ))}
             </Section>
           )
         );
       })}
+      <Section title={s.documents}>
+        {rules
+          .filter((r) => r.fields.some((f) => f.section === 'documents'))
+          .map((r) => (
+            <Row key={r.id} {...row} rules={[]}>
+              {fieldsOf(r, 'documents')}
+            </Row>
+          ))}
+      </Section>
 
       <Section title={s.rules}>
         {RULE_GROUPS.map((group) => (
