@@ -625,7 +625,8 @@ export const MESSAGES = {
   'document.dkim': 'signed by its sender’s server (DKIM): a change will break that signature',
   'document.dkim-broken':
     'The DKIM signature of this message does not hold any more. Send it through your mail server again.',
-  'document.epub-summary': 'Detto adds an accessibility summary to the book’s metadata (schema:accessibilitySummary): “{text}”',
+  'document.epub-summary':
+    'Detto adds an accessibility summary to the book’s metadata (schema:accessibilitySummary): “{text}”',
   'document.epub-summary-proposed':
     'The book has no accessibility summary. Proposed: “{text}” To add it, choose so in the house style, under Documents.',
   'document.epub-feature':
@@ -736,6 +737,8 @@ export const MESSAGES = {
   'refusal.pdf-direct': 'This figure is written inside another object of the PDF; export the PDF again.',
   'refusal.line-length': 'A line of the message would grow over 998 characters, which mail does not allow.',
   'refusal.expression': 'Its alt text is given by an expression; change it in the code.',
+  'refusal.epub2':
+    'EPUB 2 has no way to write this for a drawing or an object: give a drawing alt text, or make the book an EPUB 3.',
   'refusal.front-matter':
     'The front matter has no line for “{key}” beside the image, and none can be added there; add the key to the file.',
   'refusal.template': 'The tag holds template syntax; change the words in the template.',

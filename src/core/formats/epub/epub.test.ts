@@ -79,6 +79,26 @@ test('an EPUB 2 with named entities keeps its metadata’s own way', async () =>
   expect(opf).toContain('2020-01-01T00:00:00Z');
 });
 
+test('an EPUB 2 gets no ARIA: a drawing gets a title, and is not marked as decorative', async () => {
+  const drawing = (inner: string) => `<svg xmlns="http://www.w3.org/2000/svg">${inner}</svg>`;
+  const chapter = `${drawing('<image xlink:href="a.png"/>')}<p><svg:svg xmlns:svg="http://www.w3.org/2000/svg"/></p>${drawing('<rect/>')}<img src="a.png"/>`;
+  const bytes = await zipOf(bookFiles([chapter], '2.0', MODIFIED));
+  const { bytes: after, refusals } = await writeTexts(epub, bytes, ['The quay', 'Waves', '', ''], {
+    fragment: 'chapter=1',
+  });
+  expect(refusals.map((r) => [r.order, r.reason.id])).toEqual([[2, 'refusal.epub2']]);
+  const written = await partOf(after, 'OEBPS/c0.xhtml');
+  expect(written).toContain('<svg xmlns="http://www.w3.org/2000/svg"><title>The quay</title><image');
+  expect(written).toContain('<svg:svg xmlns:svg="http://www.w3.org/2000/svg"><svg:title>Waves</svg:title></svg:svg>');
+  expect(written).not.toMatch(/aria-|role=/);
+  expect((await appearancesOf(epub, after)).map((a) => [a.state, a.accessible.name])).toEqual([
+    ['described', 'The quay'],
+    ['described', 'Waves'],
+    ['missing', ''],
+    ['decorative', ''],
+  ]);
+});
+
 test('a summary is added where that is wanted, in the language of the book, and never a second one', async () => {
   const german = (version: string) => {
     const files = bookFiles(['<img src="a.png"/>'], version, MODIFIED);

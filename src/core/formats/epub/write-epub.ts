@@ -37,12 +37,13 @@ export function writeEpub(
     const refuse = (part: Refusal['part'], reason: Message) => refusals.push({ ...at, part, reason });
     for (const refused of refusedParts(edit)) refusals.push({ ...at, ...refused });
     if (text === undefined) continue;
-    const refused = refusalFor(reading);
+    const hasAria = book.version.startsWith('3');
+    const refused = refusalFor(reading) ?? (hasAria ? null : refusalWithoutAria(element, reading, text));
     if (refused) {
       refuse('attributes', refused);
       continue;
     }
-    const change = changeOf(chapter, reading, element, text);
+    const change = changeOf(chapter, reading, element, text, hasAria);
     after.set(reading, withWords(reading, text));
     if (!change) continue;
     splices.set(chapter.part, [...(splices.get(chapter.part) ?? []), ...change.splices]);
@@ -62,8 +63,8 @@ export function writeEpub(
   return { parts, changes, refusals, warnings };
 }
 
-function changeOf({ part }: EpubChapter, a: Appearance, e: XmlElement, text: string) {
-  const own = wordSplices(part.text, a, e, text);
+function changeOf({ part }: EpubChapter, a: Appearance, e: XmlElement, text: string, hasAria: boolean) {
+  const own = wordSplices(part.text, a, e, text, hasAria);
   const [start, end] = a.element === 'svg' ? [e.start, e.closeEnd] : [e.start, e.end];
   const before = part.text.slice(start, end);
   const after = spliced(
@@ -76,17 +77,29 @@ function changeOf({ part }: EpubChapter, a: Appearance, e: XmlElement, text: str
   return { splices: own, shown: { before: shown(before), after: shown(after) } };
 }
 
-function wordSplices(source: string, a: Appearance, e: XmlElement, text: string): Splice[] {
+const takesAlt = (e: XmlElement) => e.local === 'img' || e.local === 'area';
+
+/** EPUB 2 has no attributes of ARIA (OPS 2.0.1, 2.2): a drawing can have a title there, and nothing else has words. */
+function refusalWithoutAria(e: XmlElement, a: Appearance, text: string): Message | null {
+  if (takesAlt(e)) return null;
+  return text === '' || a.element !== 'svg' ? { id: 'refusal.epub2' } : null;
+}
+
+function wordSplices(source: string, a: Appearance, e: XmlElement, text: string, hasAria: boolean): Splice[] {
   const set = (name: string, value: string | null, after?: string) => setAttribute(source, e, name, value, after);
-  if (e.local === 'img' || e.local === 'area') {
+  if (takesAlt(e)) {
     const label = isBlank(a.markup.ariaLabel) ? [] : set('aria-label', text === '' ? null : text);
     const dropped = text === '' ? set('title', null) : a.accessible.role === 'none' ? set('role', null) : [];
     return [...set('alt', text, 'src'), ...label, ...dropped];
   }
   if (text === '') return [...set('aria-hidden', 'true'), ...set('aria-label', null)];
   const shown = a.markup.ariaHidden ? set('aria-hidden', null) : [];
-  const role = a.element === 'svg' && a.accessible.role !== 'image' ? set('role', 'img') : [];
+  const role = hasAria && a.element === 'svg' && a.accessible.role !== 'image' ? set('role', 'img') : [];
   const title = a.element === 'svg' ? childOf(e, 'title') : undefined;
+  if (!title && !hasAria) {
+    const markup = `<${e.name.replace(/svg$/, 'title')}>${xmlText(text)}</${e.name.replace(/svg$/, 'title')}>`;
+    return [e.isEmpty ? setContent(e, markup, source) : { start: e.end, end: e.end, text: markup }];
+  }
   // A title that names the drawing stays its name; what stands in an attribute goes before it.
   if (title && isBlank(a.markup.ariaLabel)) return [...shown, ...role, setContent(title, xmlText(text), source)];
   return [...shown, ...set('aria-label', text), ...role];
