@@ -2,14 +2,12 @@
  * `npm run bench -- documents-opened [FILES [FORMATS]]`: has programs open what `documents` has written, beside the originals, up to
  * FILES of each format that have pictures (20 unless said otherwise; `epub,pdf` for some formats alone). LibreOffice makes a PDF of both (as many pages, the
  * same text) and a flat document of the copy (the words are in it); xmllint parses every part that was changed; epubcheck
- * has no new message; pdfinfo and pdftotext find the same pages and text, and pdfimages as many pictures as Detto. Prints a
- * table and every difference. Needs libreoffice, poppler-utils, libxml2-utils and epubcheck.
+ * has no new message; pdfinfo and pdftotext find the same pages and text. Prints a table and every difference. Needs libreoffice, poppler-utils, libxml2-utils and epubcheck.
  */
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { pdf } from '@/core/formats/pdf';
 import { ZipFile } from '@/core/formats/zip/zip-file';
 import type { FormatId } from '@/core/model/document';
 import type { Written } from './documents';
@@ -77,10 +75,6 @@ async function notWellFormed(before: string, after: string): Promise<string[]> {
   });
 }
 
-/** Pictures that pdfimages finds painted, masks left out; those of patterns and of notes are not ours to count. */
-const paintedIn = (file: string) =>
-  (run('pdfimages', ['-list', file]) ?? '').split('\n').filter((line) => / (?:image|stencil) /.test(line)).length;
-
 const table = new Map<FormatId, { files: number; opened: number; same: number; words: number }>();
 const notes: string[] = [];
 for (const [target, { file, format, texts }] of written) {
@@ -110,10 +104,6 @@ for (const [target, { file, format, texts }] of written) {
     if (pagesOf(after) !== null) row.opened++;
     if (isSamePrint(before, after)) row.same++;
     else note('pdfinfo or pdftotext: other pages or text');
-    const { pages } = await pdf.read(readFileSync(before));
-    const own = new Set(pages.flatMap((p) => p.reading.appearances.flatMap((a) => a.markup.src || []))).size;
-    const painted = paintedIn(before);
-    if (own !== painted) note(`${own} pictures, pdfimages counts ${painted}`);
     continue;
   }
   const [was, is] = [converted(before, 'pdf', 'before'), converted(after, 'pdf', 'after')];

@@ -41,8 +41,24 @@ function counted(files: readonly string[]): Map<string, Counted> {
 const isPicture = (a: Appearance): boolean =>
   PICTURES.includes(a.element) && (a.element !== 'embedded' || a.markup.src !== null);
 
-const picturesIn = ({ pages }: DocumentReading): number =>
-  pages.flatMap((p) => p.reading.appearances).filter(isPicture).length;
+const picturesIn = ({ pages }: DocumentReading, format: FormatId): number => {
+  const all = pages.flatMap((p) => p.reading.appearances);
+  // A figure of a PDF may show none, and several figures one.
+  return format === 'pdf' ? new Set(all.flatMap((a) => a.markup.src || [])).size : all.filter(isPicture).length;
+};
+
+/** Pictures that pdfimages finds painted, masks left out. */
+function paintedIn(file: string): Counted {
+  const { status, stdout, stderr } = spawnSync('pdfimages', ['-list', file], { maxBuffer: 1 << 28 });
+  if (status !== 0) return { path: file, error: stderr.toString().trim().slice(0, 200) };
+  return {
+    path: file,
+    pictures: stdout
+      .toString()
+      .split('\n')
+      .filter((line) => /^\s*\d+\s+\d+\s+(?:image|stencil)\s/.test(line)).length,
+  };
+}
 
 /** Names of entries that differ, but for those that may. */
 async function changedEntries(before: Buffer, after: Buffer): Promise<string[]> {
@@ -108,9 +124,9 @@ for (const [i, file] of files.entries()) {
   const start = performance.now();
   try {
     const reading = await format.read(bytes, { name: file });
-    const mine = picturesIn(reading);
+    const mine = picturesIn(reading, id);
     row.pictures += mine;
-    const other = others.get(file);
+    const other = id === 'pdf' ? paintedIn(file) : others.get(file);
     if (other?.pictures === undefined) {
       row.uncounted++;
       if (other) notes.push(`${name}: the other reader fails: ${other.error}`);
