@@ -4,7 +4,7 @@ import { DETTO, focused, listening } from './support/detto';
 import { session } from './support/session';
 
 /** The audit where it is met: rules with their pages, findings that are set aside, the house style, the charts of the Brief. */
-const { page, problems, collection, lineOf, openDesk, announced } = await session('Audit test');
+const { page, problems, collection, lineOf, openDesk, announced } = await session('demo');
 
 const rulesOn = async (file: string) => (await lineOf(file)).notes.map((n) => n.rule).sort();
 

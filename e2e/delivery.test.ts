@@ -4,7 +4,7 @@ import { SITE } from './support/detto';
 import { session } from './support/session';
 
 /** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
-const { page, problems, collection, openDesk, altText, saved } = await session('Delivery test');
+const { page, problems, collection, openDesk, altText, saved } = await session('demo');
 
 const WORDS = 'Two puffins "face" each other & stay';
 

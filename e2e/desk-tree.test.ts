@@ -8,7 +8,7 @@ import { session } from './support/session';
  * `UPDATE_TREE=1` writes it anew.
  */
 const KEPT = path.join(import.meta.dirname, 'desk-tree.txt');
-const { page, collection, openDesk } = await session('Tree');
+const { page, collection, openDesk } = await session('demo');
 
 interface AXNode {
   nodeId: string;

@@ -2,7 +2,7 @@ import { listening } from './support/detto';
 import { session } from './support/session';
 
 /** The Desk: words are written, kept, heard, moved to their places, taken back. */
-const { page, problems, collection, lineOf, openDesk, altText, saved } = await session('Desk test');
+const { page, problems, collection, lineOf, openDesk, altText, saved } = await session('demo');
 
 async function open(file: string, query = ''): Promise<void> {
   await openDesk(file, query);

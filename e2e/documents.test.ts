@@ -12,7 +12,7 @@ import { session, type Line } from './support/session';
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-e2e-documents-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 await documentsFolder(path.resolve('dist/demo-pictures'), folder);
-const { page, problems, altText, saved } = await session();
+const { page, problems, altText, saved } = await session('shared');
 const collection = await begin({ kind: 'folder', where: folder, name: 'Documents test' });
 
 async function lines(query: string): Promise<Line[]> {

@@ -3,7 +3,7 @@ import { axeViolations, listening } from './support/detto';
 import { session } from './support/session';
 
 /** The Galley: what it shows, and the acts that fix a line where it stands. */
-const { page, problems, collection, announced } = await session('Galley test');
+const { page, problems, collection, announced } = await session('demo');
 
 const galley = async (query = '') => {
   await page.goto(`/c/${collection}/galley${query}`);

@@ -7,7 +7,7 @@ const {
   problems,
   collection: id,
   openDesk: desk,
-} = await session('Known pictures', { permissions: ['clipboard-read', 'clipboard-write'] });
+} = await session('demo', { permissions: ['clipboard-read', 'clipboard-write'] });
 
 test('text in a picture is read, outlined, told by a rule, and copied line by line', async () => {
   await desk('winter-sailings.png');

@@ -1,12 +1,12 @@
 import type { Browser, Page } from 'playwright-core';
-import { axeViolations, demoCollection, DETTO, openBrowser, openPage } from './support/detto';
+import { axeViolations, DETTO, openBrowser, openPage, ownDetto } from './support/detto';
 
 /** Drafts in rounds and how they are read, on the production build, against the stand-in service. */
 const SERVICE = process.env['E2E_SERVICE']!;
 let browser: Browser;
 let page: Page;
 let problems: string[];
-let collection: string;
+const collection = await ownDetto();
 
 const control = async (body: object = {}) =>
   (await (await fetch(`${SERVICE}/control`, { method: 'POST', body: JSON.stringify(body) })).json()) as {
@@ -25,7 +25,6 @@ const rounds = async () =>
 
 beforeAll(async () => {
   browser = await openBrowser();
-  collection = await demoCollection('Rounds test');
   ({ page, problems } = await openPage(browser));
 });
 afterAll(() => browser.close());

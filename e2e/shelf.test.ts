@@ -5,7 +5,7 @@ import { DATA, focusSomewhere, listening, SITE } from './support/detto';
 import { session } from './support/session';
 
 /** What comes onto the shelf: sites, folders and ZIPs, and everything that is refused in words. */
-const { page, problems } = await session();
+const { page, problems } = await session('shared');
 
 const PAGE = '<!doctype html><html lang="en"><title>Quay</title><img src="img/dot.gif"><p>Text</p></html>';
 const DOT = Buffer.from('R0lGODlhAQABAIAAAP///wAAACwAAAAAAQABAAACAkQBADs=', 'base64');

@@ -4,7 +4,7 @@ import { axeViolations, demoCollection, DETTO, focusSomewhere, listening, SITE }
 import { session } from './support/session';
 
 /** A survey is watched, stopped and taken up again; its log is filtered and taken; the Brief says what to do first. */
-const { page, problems } = await session();
+const { page, problems } = await session('shared');
 
 const PAGES = 30;
 

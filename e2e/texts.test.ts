@@ -5,7 +5,7 @@ import { axeViolations, focused, listening } from './support/detto';
 import { session } from './support/session';
 
 /** Title, caption, long description, file name and credit line: written at the Desk, delivered, and there for listeners. */
-const { page, problems, collection, openDesk, saved, announced } = await session('Other texts');
+const { page, problems, collection, openDesk, saved, announced } = await session('demo');
 
 /** Opens a part of the Desk by its name, by keyboard. */
 async function open(title: string): Promise<void> {

@@ -1,11 +1,12 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import type { Browser, Page } from 'playwright-core';
 import { CAUSES } from '../src/contract/survey';
 import { DEFAULT_INSTRUCTIONS } from '../src/core/draft/prompt';
+import { FRONT_MATTER_KEYS } from '../src/core/model/document';
 import { RULES } from '../src/core/rules';
-import { openBrowser, openPage, SITE } from './support/detto';
+import { openBrowser, openPage, PREPARED, SITE } from './support/detto';
 import { DettoProcess } from './support/detto-process';
 
 /**
@@ -21,7 +22,7 @@ const detto = new DettoProcess(Number(process.env['E2E_SLOW_PORT']), {
 });
 let browser: Browser;
 let page: Page;
-let collection: string;
+const collection = 'skerry-sound';
 /** All that the site itself says, its addresses, file names and pictures included. */
 let site = '';
 
@@ -38,6 +39,8 @@ const NAMES = [
     ...[...examples.passes, ...examples.fails].map((e) => JSON.stringify({ ...e, message: undefined })),
   ]),
   ...CAUSES,
+  // Keys of front matter, as the settings list them.
+  FRONT_MATTER_KEYS.map(({ picture, words }) => `${picture} → ${words}`).join(', '),
   NAME,
   'Ctrl Esc Enter Shift Tab',
   // A licence by its name, and what is read in a picture line by line.
@@ -50,21 +53,8 @@ const NAMES = [
 
 beforeAll(async () => {
   browser = await openBrowser();
+  cpSync(PREPARED, data, { recursive: true });
   await detto.start();
-  const added = await fetch(`${detto.address}/api/collections`, {
-    method: 'POST',
-    body: JSON.stringify({ kind: 'site', where: `${SITE}/`, name: NAME }),
-  });
-  collection = ((await added.json()) as { id: string }).id;
-  interface Known {
-    survey: { state: string };
-    isAnalysing: boolean;
-  }
-  for (;;) {
-    const [own] = await api<Known[]>('/api/collections');
-    if (own!.survey.state !== 'running' && !own!.isAnalysing) break;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
   const order = { target: { kind: 'view', view: {}, except: [] }, service: null, existing: 'replace' };
   await fetch(`${detto.address}/api/collections/${collection}/rounds`, {
     method: 'POST',

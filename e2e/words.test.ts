@@ -4,7 +4,7 @@ import { begin, DETTO, focusSomewhere, listening } from './support/detto';
 import { session } from './support/session';
 
 /** An editor's words: two windows, changed pages, the focus, and undo wherever the editor is. */
-const { page, problems, collection, lineOf, altText, saved } = await session('Words test');
+const { page, problems, collection, lineOf, altText, saved } = await session('demo');
 
 const desk = async (file: string) => `/c/${collection}/desk/${(await lineOf(file)).id}`;
 /** Waits until something has the focus of that element, name or text; the body, where nobody can go on, is nothing. */

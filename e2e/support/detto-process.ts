@@ -17,6 +17,27 @@ export async function freePort(): Promise<number> {
   return port;
 }
 
+/** @throws Error when the collection cannot be added, or the survey does not end within three minutes */
+export async function surveyed(
+  address: string,
+  asked: { kind: 'site' | 'folder'; where: string; name: string },
+): Promise<string> {
+  const response = await fetch(`${address}/api/collections`, { method: 'POST', body: JSON.stringify(asked) });
+  const { id, error } = (await response.json()) as { id: string; error?: string };
+  if (error) throw new Error(error);
+  for (let i = 0; i < 900; i++) {
+    const shelf = (await (await fetch(`${address}/api/collections`)).json()) as {
+      id: string;
+      survey: { state: string };
+      isAnalysing: boolean;
+    }[];
+    const own = shelf.find((c) => c.id === id);
+    if (own?.survey.state !== 'running' && !own?.isAnalysing) return id;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  throw new Error('The survey, or looking at the pictures, did not end.');
+}
+
 /** The built application, for browser tests and the soak: to be started, ended, killed and started again. */
 export class DettoProcess {
   private child: ChildProcess | null = null;
@@ -66,6 +87,15 @@ export class DettoProcess {
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
     throw new StartError(`Detto did not answer within a minute. ${said.trim()}`);
+  }
+
+  /**
+   * Adds a collection, and waits until it is surveyed and its pictures are looked at: what is found then would come in between.
+   *
+   * @returns its id
+   */
+  survey(asked: { kind: 'site' | 'folder'; where: string; name: string }): Promise<string> {
+    return surveyed(this.address, asked);
   }
 
   private gone(): Promise<void> {

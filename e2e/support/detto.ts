@@ -1,10 +1,16 @@
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import path from 'node:path';
 import axe from 'axe-core';
 import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
 import { FLAGS } from '../../src/server/survey/browser/browser';
+import { DettoProcess, freePort, surveyed } from './detto-process';
 
-export const DETTO = process.env['E2E_DETTO']!;
+/** Address of the Detto that the tests of a file speak to: the one of all, or that of `ownDetto`. */
+export let DETTO = process.env['E2E_DETTO']!;
 export const SITE = process.env['E2E_SITE']!;
 export const DATA = process.env['E2E_DATA']!;
+/** Data folder of a Detto that has surveyed the demo site as “Skerry Sound”; to be copied. */
+export const PREPARED = path.join(DATA, 'prepared');
 
 export function openBrowser(): Promise<Browser> {
   return chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', args: FLAGS });
@@ -34,32 +40,42 @@ export async function demoCollection(name: string): Promise<string> {
   return begin({ kind: 'site', where: `${SITE}/`, name });
 }
 
-export async function begin(asked: { kind: 'site' | 'folder'; where: string; name: string }): Promise<string> {
-  const response = await fetch(`${DETTO}/api/collections`, { method: 'POST', body: JSON.stringify(asked) });
-  const { id, error } = (await response.json()) as { id: string; error?: string };
-  if (error) throw new Error(error);
-  for (let i = 0; i < 900; i++) {
-    const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as {
-      id: string;
-      survey: { state: string };
-      isAnalysing: boolean;
-    }[];
-    const own = shelf.find((c) => c.id === id);
-    // What is found by looking at the pictures comes after the survey, and would come in between.
-    if (own?.survey.state !== 'running' && !own?.isAnalysing) return id;
-    await new Promise((resolve) => setTimeout(resolve, 200));
-  }
-  throw new Error('The survey, or looking at the pictures, did not end.');
+export const begin = (asked: { kind: 'site' | 'folder'; where: string; name: string }): Promise<string> =>
+  surveyed(DETTO, asked);
+
+/**
+ * Gives the tests of one file a Detto of their own, where the demo site is surveyed already.
+ *
+ * @returns the id of its collection
+ */
+export async function ownDetto(): Promise<string> {
+  const data = mkdtempSync(path.join(DATA, 'own-'));
+  cpSync(PREPARED, data, { recursive: true });
+  const detto = new DettoProcess(await freePort(), {
+    DETTO_DATA: data,
+    DETTO_ALLOW_HOSTS: process.env['E2E_ALLOWED']!,
+    DETTO_LOG: 'warn',
+  });
+  afterAll(async () => {
+    await detto.end();
+    rmSync(data, { recursive: true, force: true });
+  });
+  await detto.start();
+  DETTO = detto.address;
+  return 'skerry-sound';
 }
 
-/** What axe-core, a general accessibility library, finds wrong on a page: WCAG 2.2 A and AA. */
-export async function axeViolations(page: Page): Promise<string[]> {
+const ALL = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
+/** Rules of axe-core that depend on colours. */
+export const COLOURS = ['color-contrast', 'link-in-text-block'];
+
+/** What axe-core, a general accessibility library, finds wrong on a page: WCAG 2.2 A and AA, or by some rules alone. */
+export async function axeViolations(page: Page, runOnly: readonly string[] = ALL): Promise<string[]> {
   // The application's policy lets no foreign script in; through the debugger it goes past that.
   await page.evaluate(axe.source);
-  const { violations } = await page.evaluate(() =>
-    (window as unknown as { axe: typeof axe }).axe.run(document, {
-      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'],
-    }),
+  const { violations } = await page.evaluate(
+    (wanted) => (window as unknown as { axe: typeof axe }).axe.run(document, { runOnly: wanted }),
+    [...runOnly],
   );
   return violations.map(
     (v) =>

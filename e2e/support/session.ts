@@ -1,5 +1,5 @@
 import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
-import { begin, DETTO, listening, openBrowser, openPage, SITE } from './detto';
+import { DETTO, listening, openBrowser, openPage, ownDetto } from './detto';
 
 /** A picture as the Galley's interface gives it, as far as tests look at it. */
 export interface Line {
@@ -19,7 +19,7 @@ export interface Session {
   page: Page;
   /** Everything that went wrong in the page. */
   problems: string[];
-  /** Id of the collection; empty where none was asked for. */
+  /** Id of the collection; empty where the file brings its own. */
   collection: string;
   /** The first line that a search for a file's name finds. */
   lineOf(file: string, collection?: string): Promise<Line>;
@@ -32,12 +32,12 @@ export interface Session {
   announced(text: string | RegExp): Promise<void>;
 }
 
-/** @param name of a collection of the demo site, surveyed before the first test; none when not given */
-export async function session(name?: string, options?: BrowserContextOptions): Promise<Session> {
+/** @param on `demo`: a Detto of their own with the surveyed demo site; `shared`: the Detto of all tests */
+export async function session(on: 'demo' | 'shared', options?: BrowserContextOptions): Promise<Session> {
   const browser = await openBrowser();
   afterAll(() => browser.close());
+  const collection = on === 'demo' ? await ownDetto() : '';
   const { page, problems } = await openPage(browser, options);
-  const collection = name ? await begin({ kind: 'site', where: `${SITE}/`, name }) : '';
   const lineOf = async (file: string, of = collection) => {
     const response = await fetch(`${DETTO}/api/collections/${of}/lines?q=${encodeURIComponent(file)}`);
     const { lines } = (await response.json()) as { lines: Line[] };

@@ -1,4 +1,4 @@
-import { mkdtempSync } from 'node:fs';
+import { cpSync, mkdtempSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import type { Server } from 'node:http';
 import { tmpdir } from 'node:os';
@@ -28,9 +28,10 @@ export default async function start(): Promise<void> {
   const { port: sitePort } = site.address() as AddressInfo;
   const slowPort = await freePort();
   const data = mkdtempSync(path.join(tmpdir(), 'detto-e2e-'));
+  const allowed = `127.0.0.1:${sitePort},127.0.0.1:${slowPort},127.0.0.1:${servicePort}`;
   const detto = new DettoProcess(await freePort(), {
     DETTO_DATA: path.join(data, 'data'),
-    DETTO_ALLOW_HOSTS: `127.0.0.1:${sitePort},127.0.0.1:${slowPort},127.0.0.1:${servicePort}`,
+    DETTO_ALLOW_HOSTS: allowed,
     DETTO_LOG: 'warn',
   });
   shared.dettoRunning = { detto, site, service, data };
@@ -38,7 +39,13 @@ export default async function start(): Promise<void> {
   process.env['E2E_SITE'] = `http://127.0.0.1:${sitePort}`;
   process.env['E2E_SERVICE'] = `http://127.0.0.1:${servicePort}`;
   process.env['E2E_DATA'] = data;
+  process.env['E2E_ALLOWED'] = allowed;
   // Allowed as well, for sites that a test serves itself.
   process.env['E2E_SLOW_PORT'] = String(slowPort);
+  await detto.start();
+  // Surveyed and looked at once: most files of tests begin with a copy of it.
+  await detto.survey({ kind: 'site', where: `http://127.0.0.1:${sitePort}/`, name: 'Skerry Sound' });
+  await detto.end();
+  cpSync(path.join(data, 'data'), path.join(data, 'prepared'), { recursive: true });
   await detto.start();
 }
