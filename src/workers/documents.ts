@@ -10,7 +10,8 @@ import { collect } from './collect';
 
 async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
   const format = formatById(id);
-  if (task.kind === 'document') return format.read(bytes, { name, ...(task.frontMatter ? { frontMatter: task.frontMatter } : {}) });
+  if (task.kind === 'document')
+    return format.read(bytes, { name, ...(task.frontMatter ? { frontMatter: task.frontMatter } : {}) });
   if (task.kind === 'write') return format.write(bytes, task.edits, { name, ...task.context });
   if (!format.picture) throw new DocumentError({ id: 'document.no-part', values: { part: task.picture } });
   // A copy, since what it stands in is shared, or much larger.
