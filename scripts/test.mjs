@@ -50,7 +50,7 @@ await build();
 chromium();
 otherReaders();
 // Browser tests wait most of the time, and leave a core to the others. Modules of a file of tests are never given back, so
-// a process that has grown is followed by a new one: with 4 GB of them, all that comes later takes half as long again.
+// a process that has grown is followed by a new one: one of 4 GB slows all that comes after.
 await Promise.all([tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'), tests('e2e', '--runInBand')]);
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
