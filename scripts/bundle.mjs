@@ -1,5 +1,6 @@
 // Bundles what runs outside Next: the command line, the workers and the demo; makes the database's template.
-import { copyFileSync, existsSync, mkdirSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import path from 'node:path';
 import packageJson from '../package.json' with { type: 'json' };
 
@@ -14,6 +15,7 @@ const ENTRIES = {
   'dist/workers/recogniser.js': 'src/workers/recogniser.ts',
   'dist/workers/auditor.js': 'src/workers/auditor.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
+  'dist/workers/database-template.js': 'src/workers/database-template.ts',
   'dist/demo.js': 'demo/serve.ts',
   'dist/workers/survey-once.js': 'src/workers/survey-once.ts',
 };
@@ -31,7 +33,9 @@ const BUNDLED = [
   'css-tree',
 ];
 const CHUNKS = 'dist/chunks';
-const TEMPLATE = 'dist/database-template.tar.gz';
+const TEMPLATE = 'dist/database-template';
+/** What the tables of the template come from. */
+const TEMPLATE_SOURCES = ['drizzle', 'src/server/db', 'src/server/jobs/kinds.ts', 'package-lock.json'];
 /** What text in pictures is read with: one package a language, wanted in one folder. */
 const LANGUAGES = ['eng', 'deu', 'fra', 'spa', 'ita', 'nld', 'por'];
 const LANGUAGES_AT = 'dist/text-languages';
@@ -91,11 +95,12 @@ export async function bundle() {
       tsconfig: 'tsconfig.json',
     });
   }
-  if (existsSync(TEMPLATE)) return;
-  // A new database from a dump opens in a second or two; made from nothing it takes several times that.
-  const { PGlite } = await import('@electric-sql/pglite');
-  const db = await PGlite.create();
-  const dump = await db.dumpDataDir('gzip');
-  writeFileSync(TEMPLATE, Buffer.from(await dump.arrayBuffer()));
-  await db.close();
+  const database = path.join(TEMPLATE, 'database');
+  if (existsSync(database) && statSync(database).mtimeMs > newest(TEMPLATE_SOURCES)) return;
+  // A first start copies it; made from nothing and migrated, a database takes seconds of processor time.
+  rmSync(TEMPLATE, { recursive: true, force: true });
+  const { status } = spawnSync(process.execPath, ['dist/workers/database-template.js', database], {
+    stdio: ['ignore', 2, 2],
+  });
+  if (status !== 0) throw new Error('The template of the database could not be made; see above.');
 }

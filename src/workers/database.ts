@@ -2,14 +2,14 @@
  * PGlite in a thread of its own: it computes without pause and would hold up every request. Where there is no database
  * yet, the thread makes one and ends.
  */
-import { existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import { existsSync, renameSync, rmSync } from 'node:fs';
 import { parentPort, workerData } from 'node:worker_threads';
 import { types, type Transaction } from '@electric-sql/pglite';
 import { openEmbedded } from '@/server/db/embedded';
 import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from '@/server/db/worker-protocol';
 
 const port = parentPort!;
-const { dataDir, template } = workerData as DatabaseOptions;
+const { dataDir } = workerData as DatabaseOptions;
 
 /** Drizzle parses dates itself; functions cannot be posted, so the same parsers are made here. */
 const plain = (value: string) => value;
@@ -26,7 +26,7 @@ interface OpenTransaction {
 async function make(): Promise<void> {
   const making = `${dataDir}.new`;
   rmSync(making, { recursive: true, force: true });
-  const made = await openEmbedded(making, template ? { loadDataDir: new Blob([readFileSync(template)]) } : {});
+  const made = await openEmbedded(making);
   await made.close();
   renameSync(making, dataDir);
 }

@@ -22,7 +22,7 @@ interface Open {
   close(): Promise<void>;
 }
 
-const TEMPLATE = path.join(process.cwd(), 'dist', 'database-template.tar.gz');
+const TEMPLATE = path.join(process.cwd(), 'dist', 'database-template', 'database');
 const MIGRATIONS = path.join(process.cwd(), 'drizzle');
 
 /**

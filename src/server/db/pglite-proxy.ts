@@ -3,6 +3,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { DiskFullError, isFull } from '../disk';
 import { log } from '../log';
+import { copyTemplate } from './database-template';
 import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from './worker-protocol';
 
 type Body = DatabaseRequest extends infer R ? (R extends { id: number } ? Omit<R, 'id'> : never) : never;
@@ -97,7 +98,10 @@ class DatabaseThread {
 
   /** @throws Error when it cannot be opened */
   static async open(options: DatabaseOptions, limits: ProxyLimits): Promise<DatabaseThread> {
-    if (!existsSync(options.dataDir)) await ended(databaseThread(options));
+    if (!existsSync(options.dataDir)) {
+      if (options.template) await copyTemplate(options.template, options.dataDir);
+      else await ended(databaseThread(options));
+    }
     const worker = databaseThread(options);
     try {
       await ready(worker, limits.open);

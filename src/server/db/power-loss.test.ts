@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { type PGlite } from '@electric-sql/pglite';
 import { jest } from '@jest/globals';
+import { copyTemplate } from './database-template';
 import { openEmbedded } from './embedded';
 import { SyncedFiles } from './synced-files';
 
@@ -111,8 +112,8 @@ test.each([1, 2])('every acknowledged text is there after the power failed (%i)'
   const live = path.join(scratch, `live-${seed}`);
   const disk = path.join(scratch, `disk-${seed}`);
   const found = path.join(scratch, `found-${seed}`);
-  const template = new Blob([readFileSync('dist/database-template.tar.gz')]);
-  const made = await openEmbedded(live, { loadDataDir: template });
+  await copyTemplate('dist/database-template/database', live);
+  const made = await openEmbedded(live);
   await made.exec(
     'create table texts (id int primary key, text text); create table bulk (id serial primary key, t text)',
   );

@@ -1,7 +1,7 @@
 /** Between the database's worker thread and the proxy in the main thread. */
 export interface DatabaseOptions {
   dataDir: string;
-  /** A dump to begin with when the folder is new. */
+  /** The folder of a database that a new one begins with a copy of; null to make one from nothing. */
   template: string | null;
 }
 

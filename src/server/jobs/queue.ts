@@ -59,6 +59,11 @@ async function queue(): Promise<PgBoss> {
   return queue();
 }
 
+/** Opens the queue, which makes its tables where they are missing. */
+export async function openQueue(): Promise<void> {
+  await queue();
+}
+
 /**
  * Puts a job into the queue. Where one of its kind and key waits already, that one is enough; one that runs may have
  * missed what the new one is for, so the new one waits for its end.
