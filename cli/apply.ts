@@ -6,7 +6,9 @@ import { DocumentError } from '@/core/formats/document-error';
 import { documentContextOf } from '@/core/house-style/house-style';
 import type { BookMetadata, Edit, FormatId } from '@/core/model/document';
 import { writeProved } from '@/server/workers/write-proved';
-import { cellText } from '@/server/lists/list-table';
+import { readList, type ReadRow } from '@/core/lists/read-list';
+import { cellText, DECORATIVE } from '@/core/lists/list-table';
+import { ownText, readTable } from '@/core/lists/table-file';
 import type { GatheredPage } from '@/server/survey/store';
 import { ReaderPool } from '@/server/workers/reader-pool';
 import { strings } from '@/ui/strings';
@@ -39,6 +41,10 @@ interface WordsRow {
   src: string;
   alt: string;
   decorative: string;
+  /** The text that the list was made with, where it says it. */
+  was?: string;
+  /** It stands for several places of a picture. */
+  isForSeveral?: boolean;
 }
 
 const KEYS = ['page', 'place', 'appearance', 'src', 'alt', 'decorative'] as const;
@@ -49,19 +55,16 @@ const LONGEST = 100_000;
 /** @throws UsageError in words when the list cannot be read */
 async function readWords(file: string): Promise<WordsRow[]> {
   const s = strings.cli.apply;
-  const text = (
-    await fs.readFile(file).catch(() => {
-      throw new UsageError(s.noList(file));
-    })
-  )
-    .toString('utf8')
-    .replace(/^\ufeff/, '');
+  const bytes = await fs.readFile(file).catch(() => {
+    throw new UsageError(s.noList(file));
+  });
   const rowOf = (number: number, value: (key: (typeof KEYS)[number]) => unknown): WordsRow => {
     const own = Object.fromEntries(
       KEYS.map((key) => [key, value(key) === undefined || value(key) === null ? '' : String(value(key))]),
     );
     return { number, ...own } as unknown as WordsRow;
   };
+  const text = bytes.toString('utf8').replace(/^\ufeff/, '');
   if (/\.json$/i.test(file) || /^\s*\[/.test(text)) {
     let rows: z.infer<typeof Json>;
     try {
@@ -69,23 +72,25 @@ async function readWords(file: string): Promise<WordsRow[]> {
     } catch {
       throw new UsageError(s.noJson(file));
     }
+    if (rows.some((row) => 'newAlt' in row)) return (await readList(bytes)).rows.map(fromList);
     return rows.map((row, i) => rowOf(i + 1, (key) => row[key]));
   }
-  const { parseCsv } = await import('hucre/csv');
-  const [head = [], ...rows] = parseCsv(text, { typeInference: false }) as unknown[][];
-  const columns = head.map((name) =>
-    String(name ?? '')
-      .trim()
-      .toLowerCase(),
-  );
+  const { rows: table } = await readTable(bytes);
+  const [head = [], ...rows] = table;
+  const columns = head.map((name) => name.trim().toLowerCase());
+  if (columns.includes('new alt text')) return (await readList(bytes)).rows.map(fromList);
   if (!columns.includes('alt') && !columns.includes('decorative')) throw new UsageError(s.noColumns(file));
-  return rows.map((row, i) =>
-    rowOf(i + 2, (key) => {
-      const cell = row[columns.indexOf(key)];
-      return cell === undefined || cell === null ? '' : cellText(String(cell));
-    }),
-  );
+  return rows.map((row, i) => rowOf(i + 2, (key) => cellText(ownText(row[columns.indexOf(key)] ?? ''))));
 }
+
+/** A row of a list that Detto wrote, as `list` does. */
+const fromList = (row: ReadRow): WordsRow => ({
+  ...{ number: row.row, page: row.page, place: '', appearance: '', src: row.picture },
+  alt: row.newAlt === DECORATIVE ? '' : row.newAlt,
+  decorative: row.newAlt === DECORATIVE ? 'true' : '',
+  ...(row.alt === null ? {} : { was: row.alt }),
+  isForSeveral: row.isForPicture,
+});
 
 /** Whether a folder is another one, or stands in it. */
 const isWithin = (folder: string, other: string) => folder === other || folder.startsWith(other + path.sep);
@@ -144,7 +149,7 @@ export async function apply(options: ApplyOptions, cwd: string, progress: (line:
       documentAt(named).reason = reason;
       continue;
     }
-    const found = matching(row, places);
+    const found = matching(row, places, taken);
     const refuse = (why: string) =>
       documentAt(typeof found === 'string' ? named : fileOf(found.page)).refusals.push({
         page: row.page,
@@ -155,6 +160,7 @@ export async function apply(options: ApplyOptions, cwd: string, progress: (line:
     else if (!/^(?:true|false)?$/i.test(row.decorative.trim())) refuse(s.decorativeValue);
     else if (isMarked && row.alt.trim() !== '') refuse(s.bothValues);
     else if (row.alt.length > LONGEST) refuse(s.tooLong);
+    else if (row.isForSeveral) refuse(s.forPicture);
     else if (taken.has(found.id)) refuse(s.twice);
     else {
       taken.add(found.id);
@@ -208,7 +214,7 @@ function documentOf(page: string, pages: readonly GatheredPage[]): string {
 }
 
 /** The place that a row names, or why it names none. */
-function matching(row: WordsRow, places: readonly Place[]): Place | string {
+function matching(row: WordsRow, places: readonly Place[], taken: ReadonlySet<string>): Place | string {
   const s = strings.cli.apply;
   if (row.appearance !== '') return places.find((p) => p.id === row.appearance) ?? s.noAppearance(row.appearance);
   const there = places.filter((p) => p.page.address === row.page);
@@ -220,7 +226,10 @@ function matching(row: WordsRow, places: readonly Place[]): Place | string {
   if (row.src === '') return s.noKey;
   const shown = there.filter((p) => p.src === row.src || p.src === `${fileOf(p.page)}!/${row.src}`);
   if (shown.length === 0) return s.noPicture(row.src);
-  return shown.length === 1 ? shown[0]! : s.severalPlaces(row.src, shown.length);
+  if (shown.length === 1) return shown[0]!;
+  // Rows of one page that look the same are for its places one after the other.
+  const same = row.was === undefined ? [] : shown.filter((p) => p.before.trim() === row.was!.trim());
+  return same.find((p) => !taken.has(p.id)) ?? s.severalPlaces(row.src, shown.length);
 }
 
 async function writeOne(

@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util';
 import { z } from 'zod';
 import { Scope } from '@/contract/scope';
-import { ListFormat } from '@/server/lists/list-table';
+import { ListFormat } from '@/server/lists/write-list';
 
 export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
        npm run -s detto -- list <folder | file | address> [options]

@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { DECORATIVE, type ListRow } from '@/server/lists/list-table';
+import { DECORATIVE, type ListRow } from '@/core/lists/list-table';
 import { gif } from '@/server/testing/site';
 import { readArguments, UsageError } from './arguments';
 import { list, putBack } from './list';

@@ -5,8 +5,9 @@ import type { Edit } from '@/core/model/document';
 import { writeProved } from '@/server/workers/write-proved';
 import { ReaderPool } from '@/server/workers/reader-pool';
 import { ownTitle } from '@/core/words/page-title';
-import { DECORATIVE, writeList, type ListRow } from '@/server/lists/list-table';
-import { readList, type ReadRow } from '@/server/lists/read-list';
+import { DECORATIVE, type ListRow } from '@/core/lists/list-table';
+import { writeList } from '@/server/lists/write-list';
+import { readList, type ReadRow } from '@/core/lists/read-list';
 import { strings } from '@/ui/strings';
 import { listWords } from '@/ui/strings/lists';
 import type { AuditOptions, ListOptions } from './arguments';
@@ -29,7 +30,7 @@ export async function list(
   progress: Progress,
 ): Promise<Uint8Array | null> {
   const rows = listOf(await audit(options, cwd, progress), asked);
-  const file = await writeList(all(rows), asked.format);
+  const file = await writeList(all(rows), asked.format, listWords);
   if (asked.out === undefined) return file;
   await fs.writeFile(path.resolve(cwd, asked.out), file);
   process.stderr.write(`detto: ${strings.cli.list.written(rows.length, asked.out)}\n`);
@@ -43,9 +44,10 @@ async function* all(rows: readonly ListRow[]): AsyncGenerator<readonly ListRow[]
 /** The rows of a report: by picture, the appearance that needs words most stands for it. */
 export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by' | 'only'>): ListRow[] {
   const pictures = new Map(report.pictures.map((p) => [p.id, p]));
-  const titles = new Map(report.pages.map((p) => [p.path, p.title]));
+  const pages = new Map(report.pages.map((p) => [p.path, p]));
   const findings = groupBy(report.findings, (f) => f.appearance);
   const wanted = report.appearances.filter((a) => only === undefined || a.state === only);
+  const alike = groupBy(wanted, (a) => `${a.picture ?? a.id} ${saidKey(a)}`);
   const need = (a: Appearance) => (a.state === 'missing' ? 0 : 1);
   const shown =
     by === 'appearance'
@@ -58,12 +60,13 @@ export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by'
     return {
       appearance: null,
       page: a.page,
-      pageTitle: ownTitle(titles.get(a.page) ?? ''),
+      pageTitle: ownTitle(pages.get(a.page)?.title ?? ''),
       line: a.origin === 'script' ? null : a.line,
-      picture: picture?.src ?? a.src,
+      picture: ownAddress(a, pages.get(a.page)?.document ?? null) ?? picture?.src ?? a.src,
       state: listWords.state(a.state as 'missing'),
       alt: a.state === 'described' ? a.name : '',
       newAlt: '',
+      places: by === 'picture' ? (alike.get(`${a.picture ?? a.id} ${saidKey(a)}`)?.length ?? 1) : null,
       title: a.title ?? '',
       caption: a.caption ?? '',
       purpose: listWords.purpose(a.purpose),
@@ -75,6 +78,15 @@ export function listOf(report: AuditReport, { by, only }: Pick<ListOptions, 'by'
       bytes: picture?.bytes ?? null,
     };
   });
+}
+
+/** What an appearance says, as one text to compare by. */
+const saidKey = (a: Appearance): string => `${a.state} ${a.state === 'described' ? a.name : ''}`;
+
+/** Where a picture stands in the document that a place is in; null of one that is a file of its own. */
+function ownAddress({ src }: Appearance, document: string | null): string | null {
+  if (document === null || !src || /^[a-z][a-z\d+.-]*:/i.test(src)) return null;
+  return `${document}!/${src}`;
 }
 
 /**
@@ -91,7 +103,7 @@ export async function putBack(
 ): Promise<{ text: string; isWhole: boolean }> {
   const s = strings.cli.list;
   if (/^https?:/i.test(options.target)) throw new Error(s.onlyFolders);
-  const rows = await readList(await fs.readFile(path.resolve(cwd, from!)));
+  const { rows } = await readList(await fs.readFile(path.resolve(cwd, from!)));
   const report = await audit(options, cwd, progress);
   const shown = only === undefined ? report.appearances : report.appearances.filter((a) => a.state === only);
   const byPage = groupBy(shown, (a) => a.page);
@@ -101,20 +113,22 @@ export async function putBack(
   const left: string[] = [];
   const taken = new Set<string>();
   for (const row of rows) {
-    const found = match(
-      row,
-      (byPage.get(row.page) ?? []).filter((a) => !taken.has(a.id)),
-      pictures,
-    );
+    const own = (byPage.get(row.page) ?? []).filter((a) => !taken.has(a.id));
+    const found = row.fault ? strings.lists.why[row.fault] : match(row, own, pictures);
     // Rows of one page that look the same are for its appearances one after the other.
     if (typeof found !== 'string') taken.add(found.id);
     if (row.newAlt === '') continue;
-    if (typeof found === 'string') left.push(s.unknown(row.row, found));
-    else {
-      const { document, path: own } = pageOf.get(found.page)!;
-      const fragment = document === null ? {} : { fragment: own.slice(document.length + 1) };
-      const file = document ?? own;
-      edits.set(file, [...(edits.get(file) ?? []), { ...editOf(row, found), ...fragment }]);
+    if (typeof found === 'string') {
+      left.push(s.unknown(row.row, found));
+      continue;
+    }
+    const places = row.isForPicture && found.picture !== null ? alikeOf(shown, found) : [found];
+    for (const place of places) {
+      taken.add(place.id);
+      const { document, path: page } = pageOf.get(place.page)!;
+      const fragment = document === null ? {} : { fragment: page.slice(document.length + 1) };
+      const file = document ?? page;
+      edits.set(file, [...(edits.get(file) ?? []), { ...editOf(row, place), ...fragment }]);
     }
   }
   const root = path.resolve(cwd, options.target);
@@ -137,6 +151,10 @@ export async function putBack(
   return { text: [...left, s.changed(texts, pages, out!)].join('\n'), isWhole: left.length === 0 };
 }
 
+/** The places of a picture that say what one of them says: all of them get what its row says. */
+const alikeOf = (shown: readonly Appearance[], of: Appearance): Appearance[] =>
+  shown.filter((a) => a.picture === of.picture && saidKey(a) === saidKey(of));
+
 const editOf = (row: ReadRow, { order }: Appearance): Edit => ({
   order,
   text: row.newAlt === DECORATIVE ? '' : row.newAlt,
@@ -151,7 +169,10 @@ function match(
   const why = strings.lists.why;
   if (row.page === '' || row.picture === '') return why['no-key'];
   const own = there.filter(
-    (a) => a.src === row.picture || (a.picture !== null && pictures.get(a.picture) === row.picture),
+    (a) =>
+      a.src === row.picture ||
+      row.picture.endsWith(`!/${a.src}`) ||
+      (a.picture !== null && pictures.get(a.picture) === row.picture),
   );
   const same = own.filter((a) => row.alt === null || row.alt.trim() === (a.state === 'described' ? a.name : '').trim());
   if (own.length === 0) return why['not-found'];

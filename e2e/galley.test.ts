@@ -184,8 +184,8 @@ test('a view is taken away as a table, and the table comes back with its new tex
   const seal = rows.find((r) => String(r['picture']).includes('seal') && r['state'] === 'Missing')!;
   seal['newAlt'] = 'A seal on a rock';
   await page.getByRole('button', { name: /Lists$/ }).click();
-  await page.getByRole('option', { name: /Upload list/ }).click();
-  const dialog = page.getByRole('dialog', { name: 'Upload a list' });
+  await page.getByRole('option', { name: /Import a list/ }).click();
+  const dialog = page.getByRole('dialog', { name: 'Import a list' });
   await dialog
     .getByLabel(/^List/)
     .setInputFiles({ name: 'list.json', mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(rows)) });
@@ -194,7 +194,7 @@ test('a view is taken away as a table, and the table comes back with its new tex
   await dialog.getByRole('button', { name: 'Save 1 change' }).click();
   await announced('The list is saved: 1 place changed.');
   await page.getByRole('button', { name: 'Undo' }).click();
-  await announced('Undone: list uploaded');
+  await announced('Undone: list imported');
 });
 
 test('on paper every line stands, also those that are not in sight', async () => {

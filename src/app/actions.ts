@@ -1,5 +1,6 @@
 'use server';
 
+import { UserError } from '@/core/model/user-error';
 import { redirect } from 'next/navigation';
 import { revalidatePath } from 'next/cache';
 import { z } from 'zod';
@@ -11,10 +12,10 @@ import { ruleById } from '@/core/rules';
 import { acceptWord as acceptHouseWord, saveHouseStyle, switchRuleOff } from '@/server/audit/house-style';
 import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignored';
 import { styleEffect } from '@/server/audit/style-effect';
-import { addressesInFile } from '@/server/intake/address-table';
+import { sharedReaders } from '@/server/workers/reader-pool';
 import { addCollection, changeLimits } from '@/server/intake/add-collection';
 import { collectionById, removeCollection, renameCollection as nameCollection } from '@/server/catalogue/collections';
-import { inWords } from '@/server/http/answers';
+import { faultOf } from './api/answering';
 import { Target } from '@/contract/target';
 import { recordCredit as keepCredit } from '@/server/catalogue/credit';
 import { placeLongDescription, showCreditLine } from '@/server/catalogue/placement';
@@ -40,7 +41,7 @@ export async function survey(_: Answer, form: FormData): Promise<Answer> {
   try {
     id = (await addCollection(await askedIn(form))).id;
   } catch (error) {
-    return { error: inWords(error) };
+    return { error: faultOf(error).error };
   }
   redirect(`/c/${id}/survey`);
 }
@@ -50,7 +51,7 @@ async function askedIn(form: FormData): Promise<unknown> {
   const given = Object.fromEntries([...form].filter(([, value]) => value !== ''));
   const { prefix, include, exclude, perSecond, reading, user, password, header, value, table, ...asked } = given;
   const listed =
-    table instanceof File && table.size > 0 ? await addressesInFile(Buffer.from(await table.arrayBuffer())) : [];
+    table instanceof File && table.size > 0 ? await sharedReaders().addresses(new Uint8Array(await table.arrayBuffer())) : [];
   const lines = (value: unknown) =>
     String(value ?? '')
       .split(/\n/)
@@ -77,12 +78,12 @@ async function askedIn(form: FormData): Promise<unknown> {
 export async function saveLimits(_: Answer, form: FormData): Promise<Answer> {
   try {
     const c = await collectionById(Collection.parse(form.get('collection')));
-    if (!c) throw new Error('There is no such collection.');
+    if (!c) throw new UserError('There is no such collection.');
     await changeLimits(c, { ...((await askedIn(form)) as object), forgetAccess: form.get('forgetAccess') === 'on' });
     revalidatePath(`/c/${c.id}/survey`);
     return { error: null };
   } catch (error) {
-    return { error: inWords(error) };
+    return { error: faultOf(error).error };
   }
 }
 
@@ -213,7 +214,7 @@ export async function showCredit(collection: string, places: number[], isShown: 
 /** What a house style would change, on the collection's own texts. */
 export async function effectOf(collection: string, style: z.input<typeof SentStyle>): Promise<StyleEffects> {
   const c = await collectionById(Collection.parse(collection));
-  if (!c) throw new Error('There is no such collection.');
+  if (!c) throw new UserError('There is no such collection.');
   return styleEffect(c, checkStyle(SentStyle.parse(style)));
 }
 
@@ -229,7 +230,7 @@ export async function saveHouseStyleFile(
 /** Switches a rule off for a collection; what it found goes in the background. */
 export async function switchOff(collection: string, rule: string, act: string): Promise<void> {
   const known = ruleById(z.string().max(100).parse(rule));
-  if (!known) throw new Error('There is no such rule.');
+  if (!known) throw new UserError('There is no such rule.');
   await switchRuleOff(Collection.parse(collection), known.id, Act.parse(act));
 }
 
@@ -238,7 +239,7 @@ export async function readStyle(text: string): Promise<{ style: RuleStyle } | { 
   try {
     return { style: readHouseStyle(z.string().max(1_000_000).parse(text)) };
   } catch (error) {
-    return { error: inWords(error) };
+    return { error: faultOf(error).error };
   }
 }
 

@@ -1,6 +1,7 @@
 /** A thread of its own that audits: rules and dictionaries would hold up the process that serves people. */
 import { parentPort } from 'node:worker_threads';
 import { performAudit, type AuditAnswer, type AuditTask } from '@/server/audit/audit-tasks';
+import { sayBegun } from './begun';
 import { collect } from './collect';
 
 const MUCH = 110_000_000;
@@ -8,6 +9,7 @@ const MUCH = 110_000_000;
 collect();
 
 parentPort!.on('message', (task: AuditTask) => void answerTask(task));
+sayBegun();
 
 async function answerTask(task: AuditTask): Promise<void> {
   let answer: AuditAnswer;

@@ -5,13 +5,14 @@
 import { parentPort } from 'node:worker_threads';
 import { formatById } from '@/core/formats';
 import { DocumentError } from '@/core/formats/document-error';
+import { UserError } from '@/core/model/user-error';
 import type { Answer, DocumentResult, DocumentTask } from '@/server/workers/tasks';
+import { sayBegun } from './begun';
 import { collect } from './collect';
 
 async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
   const format = formatById(id);
-  if (task.kind === 'document')
-    return format.read(bytes, { name, ...(task.frontMatter ? { frontMatter: task.frontMatter } : {}) });
+  if (task.kind === 'document') return format.read(bytes, { name, ...task.context });
   if (task.kind === 'write') return format.write(bytes, task.edits, { name, ...task.context });
   if (!format.picture) throw new DocumentError({ id: 'document.no-part', values: { part: task.picture } });
   // A copy, since what it stands in is shared, or much larger.
@@ -34,10 +35,11 @@ function take(task: DocumentTask | 'rest'): void {
     (result) => send({ result }),
     (error: unknown) => {
       const message = (error instanceof Error ? error.message : String(error)).split('\n')[0]!;
-      send(error instanceof DocumentError ? { error: message, reason: error.reason } : { error: message });
+      send(error instanceof UserError ? { error: message, reason: error.reason } : { error: message });
     },
   );
 }
 
 if (parentPort) parentPort.on('message', take);
 else process.on('message', take);
+sayBegun();

@@ -10,6 +10,7 @@ import { addRendered, readPage } from '@/core/formats/html/read-page';
 import { pictureType, svgSize } from '@/core/picture/signatures';
 import { sizedFacts } from '@/server/workers/picture-header';
 import type { Answer, PictureFacts, ReadTask } from '@/server/workers/tasks';
+import { sayBegun } from './begun';
 import { collect } from './collect';
 
 function readPicture(bytes: Buffer): PictureFacts {
@@ -55,3 +56,4 @@ parentPort!.on('message', (task: ReadTask | 'rest') => {
     (error: unknown) => answer({ error: firstLine(error) }),
   );
 });
+sayBegun();

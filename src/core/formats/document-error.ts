@@ -1,10 +1,6 @@
-import type { Message } from '../model/message';
+import { UserError } from '../model/user-error';
 
 /** A document that cannot be read or written, with the reason as data. */
-export class DocumentError extends Error {
-  readonly code = 'document';
-
-  constructor(readonly reason: Message) {
-    super(reason.id);
-  }
+export class DocumentError extends UserError {
+  override readonly code = 'document';
 }

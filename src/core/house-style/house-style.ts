@@ -1,3 +1,4 @@
+import { UserError } from '../model/user-error';
 import { z } from 'zod';
 import type { RuleStyle } from '../audit';
 import { currentRuleId } from '../rules/support/former-ids';
@@ -89,10 +90,10 @@ export function readHouseStyle(text: string): RuleStyle {
   try {
     parsed = JSON.parse(text.replace(/^\ufeff/, ''));
   } catch (error) {
-    throw new Error(`The file is not JSON: ${(error as Error).message}`);
+    throw new UserError(`The file is not JSON: ${(error as Error).message}`);
   }
   const file = File.safeParse(parsed);
-  if (!file.success) throw new Error(`The file is no house style of Detto: ${inWords(file.error)}`);
+  if (!file.success) throw new UserError(`The file is no house style of Detto: ${inWords(file.error)}`);
   const rules = Object.entries(file.data.rules).map(([id, own]) => [currentRuleId(id), own] as const);
   return checkStyle(Object.fromEntries(rules) as RuleStyle);
 }
@@ -105,10 +106,10 @@ export function readHouseStyle(text: string): RuleStyle {
 export function checkStyle(style: RuleStyle): RuleStyle {
   for (const [id, own] of Object.entries(style)) {
     const rule = ruleById(id);
-    if (!rule) throw new Error(`There is no rule “${id}”.`);
+    if (!rule) throw new UserError(`There is no rule “${id}”.`);
     const schema = rule.parameters;
     const parameters = (schema instanceof z.ZodObject ? schema.strict() : schema).safeParse(own.parameters ?? {});
-    if (!parameters.success) throw new Error(`The rule “${id}”: ${inWords(parameters.error)}`);
+    if (!parameters.success) throw new UserError(`The rule “${id}”: ${inWords(parameters.error)}`);
   }
   return withoutDefaults(style);
 }

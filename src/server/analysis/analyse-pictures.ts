@@ -7,6 +7,7 @@ import { storable } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { picture } from '../db/schema';
 import { ensureRoom } from '../disk';
+import { reasonOf } from '../log';
 import { analysable } from './analysable';
 import { sharedReaders } from '../workers/reader-pool';
 import { analysisFrom } from './facts-for-rules';
@@ -116,7 +117,7 @@ async function analyseOne({ id, sha256, src, type, broken: before, analysisVersi
     if (error instanceof DamagedFileError) return { ...row(id, nothing), unread: plain(error.message) };
     // Once more, after all others: a busy machine makes a decoder slow.
     if (analysisVersion !== -ANALYSIS_VERSION) return { ...row(id, nothing), analysisVersion: -ANALYSIS_VERSION };
-    return row(id, { ...nothing, broken: plain((error as Error).message) });
+    return row(id, { ...nothing, broken: reasonOf(error) });
   }
 }
 

@@ -1,34 +1,20 @@
-import path from 'node:path';
-import { Worker } from 'node:worker_threads';
 import type { RuleContext } from '@/core/rules/support/rule-context';
 import { languageOf } from '@/core/rules/support/words';
 import type { Finding } from '@/core/model/finding';
+import { scriptOf, threadOf } from '../workers/worker-handles';
 import { WorkerPool } from '../workers/worker-pool';
 import { log } from '../log';
 import type { AuditAnswer, AuditTask } from './audit-tasks';
 
-/** A portion that takes longer is given up, in milliseconds; the first one opens dictionaries. */
+/** Milliseconds of processor time after which a portion is given up; the first one opens dictionaries. */
 const LIMIT = 120_000;
 
 const shared = globalThis as typeof globalThis & { dettoAuditor?: WorkerPool<AuditTask, AuditAnswer> | null };
 
 function auditor(): WorkerPool<AuditTask, AuditAnswer> {
-  return (shared.dettoAuditor ??= new WorkerPool(
-    1,
-    () => {
-      const worker = new Worker(path.join(process.cwd(), 'dist', 'workers', 'auditor.js'), {
-        resourceLimits: { maxYoungGenerationSizeMb: 12 },
-      });
-      worker.on('error', () => undefined);
-      return {
-        send: (task) => worker.postMessage(task),
-        end: () => void worker.terminate(),
-        onAnswer: (take) => void worker.on('message', take),
-        onGone: (take) => void worker.on('exit', take),
-      };
-    },
-    LIMIT,
-  ));
+  return (shared.dettoAuditor ??= new WorkerPool(1, () => threadOf(scriptOf('auditor'), { maxYoungGenerationSizeMb: 12 }), {
+    limit: LIMIT,
+  }));
 }
 
 /**

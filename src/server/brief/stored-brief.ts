@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { eq } from 'drizzle-orm';
 import type { Brief } from '@/contract/brief';
 import { collectionById, countsOf, type Collection } from '../catalogue/collections';
@@ -39,7 +40,7 @@ export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
  */
 export async function countBrief(collectionId: string): Promise<Brief> {
   const c = await collectionById(collectionId);
-  if (!c) throw new Error('There is no such collection.');
+  if (!c) throw new UserError('There is no such collection.');
   const counted = await countAndStore(c);
   announceChange({ collectionId, pictures: [] });
   return counted;

@@ -48,7 +48,13 @@ export async function startTexts(
 
 async function begin(collectionId: string, ids: number[], work: StoredWork, act: string): Promise<BulkState> {
   const db = await database();
-  await db.insert(bulkAct).values({ collectionId, act, work, ids });
+  const begun = await db
+    .insert(bulkAct)
+    .values({ collectionId, act, work, ids })
+    .onConflictDoNothing()
+    .returning({ act: bulkAct.act });
+  // What is asked for once more, such as by a request that was sent again, is done once.
+  if (begun.length === 0) return (await bulkState(collectionId, act))!;
   if (ids.length > MANY) await enqueue('bulk', { collectionId, act }, { key: `${collectionId} ${act}` });
   else await performBulk(collectionId, act);
   return (await bulkState(collectionId, act))!;

@@ -1,4 +1,4 @@
-import { HttpError } from '../http/answers';
+import { UserError } from '@/core/model/user-error';
 import { collectionById } from './collections';
 
 /**
@@ -8,6 +8,6 @@ import { collectionById } from './collections';
  */
 export async function collectionOf({ params }: { params: Promise<{ collection: string }> }): Promise<string> {
   const found = await collectionById((await params).collection);
-  if (!found) throw new HttpError(404, 'There is no such collection.');
+  if (!found) throw new UserError('There is no such collection.', 404);
   return found.id;
 }

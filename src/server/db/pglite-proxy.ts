@@ -3,6 +3,7 @@ import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { DiskFullError, isFull } from '../disk';
 import { log } from '../log';
+import { DatabaseDownError } from './database-errors';
 import { copyTemplate } from './database-template';
 import type { DatabaseAnswer, DatabaseOptions, DatabaseRequest } from './worker-protocol';
 
@@ -21,18 +22,6 @@ interface Client {
 export interface DatabaseProxy extends Client {
   transaction<T>(work: (tx: Client) => Promise<T>): Promise<T>;
   close(): Promise<void>;
-}
-
-/** The database ended or does not answer; what was asked was not done, and may be asked again. */
-export class DatabaseDownError extends Error {
-  readonly code = 'database-down';
-}
-
-/** Whether an error says so, also one that a library has wrapped. */
-export function meansDatabaseDown(error: unknown): boolean {
-  for (let at = error; at instanceof Error; at = at.cause)
-    if ((at as { code?: string }).code === 'database-down') return true;
-  return false;
 }
 
 export interface ProxyLimits {

@@ -7,9 +7,9 @@ import { refusalFor } from '@/core/formats/html/refusals';
 import { positionOf, takesNoWords } from '@/core/model/appearance';
 import type { BookMetadata, Change, Edit } from '@/core/model/document';
 import { documentContextOf, draftNoteOf } from '@/core/house-style/house-style';
-import { plain, type Message } from '@/core/model/message';
+import type { Message } from '@/core/model/message';
 import { readFile } from '../blobs/blobs';
-import { messageOf } from '../log';
+import { reasonOf } from '../log';
 import { recordSteps } from '../catalogue/act-steps';
 import type { Collection } from '../catalogue/collections';
 import { isMachineDrafted, writersAt, type Writer } from '../catalogue/writers';
@@ -77,7 +77,7 @@ async function prepareDocument(
   const kept = await readFile(p.source).catch(() => null);
   const before = kept ?? Buffer.alloc(0);
   const leftOut =
-    source instanceof Error ? plain(source.message) : kept ? await changedSince(source, path, kept) : NOT_KEPT;
+    source instanceof Error ? reasonOf(source) : kept ? await changedSince(source, path, kept) : NOT_KEPT;
   const spotOf = (row: WaitingAppearance) => {
     const { id, pictureId, reading } = row.appearance;
     return { appearanceId: id, pictureId, line: positionOf(reading).line, ...placeOf(row) };
@@ -184,7 +184,7 @@ async function changedSince(
   } catch (error) {
     return {
       id: 'left-out.unreadable',
-      values: { reason: error instanceof Skipped ? error.reason : plain(messageOf(error)) },
+      values: { reason: error instanceof Skipped ? error.reason : reasonOf(error) },
     };
   }
 }

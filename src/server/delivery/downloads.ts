@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { createTwoFilesPatch } from 'diff';
 import yazl from 'yazl';
 import type { FormatId } from '@/core/model/document';
@@ -56,7 +57,7 @@ export const documentTarget: DeliveryTarget = {
   carriesPages: true,
   async deliver(documents) {
     const [only, ...more] = documents;
-    if (!only || more.length > 0) throw new Error('Several documents change; download them as a ZIP.');
+    if (!only || more.length > 0) throw new UserError('Several documents change; download them as a ZIP.');
     const name = only.file.replace(/^.*\//, '');
     const file = { name, type: 'application/octet-stream', bytes: only.after };
     return [{ target: 'document', documents: pathsOf(documents), file }];

@@ -5,7 +5,7 @@ import { withFileName } from '@/core/picture/file-name';
 import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { picture } from '../db/schema';
-import { csvLine } from '../http/csv';
+import { csvLine } from '@/core/lists/list-table';
 import type { DeliveredFile } from './target';
 
 /** Every file that is to be renamed, with its address now and then. */

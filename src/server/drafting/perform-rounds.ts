@@ -7,7 +7,7 @@ import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
 import { round, roundItem } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
-import { log, messageOf } from '../log';
+import { log, messageOf, reasonOf } from '../log';
 import { DraftingError } from './drafting-error';
 import type { DraftRequest, DraftResult } from './drafter';
 import { draftRequests } from './draft-requests';
@@ -74,7 +74,7 @@ export async function performRounds(
 async function giveUp(row: RoundRow, error: unknown, signal: AbortSignal): Promise<void> {
   if (signal.aborted) return;
   log.error({ roundId: row.id, message: messageOf(error) }, 'a round failed');
-  await close(row, 'paused', { id: 'round.failed', values: { message: plain(messageOf(error)) } });
+  await close(row, 'paused', { id: 'round.failed', values: { message: reasonOf(error) } });
 }
 
 async function performRound(row: RoundRow, signal: AbortSignal, report?: (share: number) => void): Promise<void> {
@@ -216,7 +216,7 @@ class ServiceRound {
       .catch(async (error: unknown) => {
         if (this.own.signal.aborted) return putBack(item);
         log.error({ roundId: this.row.id, message: messageOf(error) }, 'a draft could not be kept');
-        this.stop ??= { id: 'round.failed', values: { message: plain(messageOf(error)) } };
+        this.stop ??= { id: 'round.failed', values: { message: reasonOf(error) } };
         await putBack(item);
       })
       .finally(() => {

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import type { Decision, DraftItem, DraftPage, DraftingFigures, ReadingList, ReadingView } from '@/contract/drafting';
 import { gapsIn, hasGaps } from '@/core/draft/draft';
@@ -247,7 +248,7 @@ export async function acceptClean(
 ): Promise<number> {
   const db = await database();
   const { acts: decided } = await decidedIn(db, collectionId, view);
-  if (decided < SAMPLE) throw new Error(`Read at least ${SAMPLE} drafts first; you have decided about ${decided}.`);
+  if (decided < SAMPLE) throw new UserError(`Read at least ${SAMPLE} drafts first; you have decided about ${decided}.`);
   const clean = (await waiting(db, collectionId, view)).filter((i) => i.clean);
   return decideDrafts(
     collectionId,

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { randomUUID } from 'node:crypto';
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { Round, RoundEstimate, RoundLeftOut, RoundOrder, RoundState } from '@/contract/drafting';
@@ -113,7 +114,7 @@ function refusal(row: PlaceRow, order: RoundOrder): RoundLeftOut | null {
 async function serviceOf(tx: Queryable, order: RoundOrder): Promise<ServiceRow | null> {
   if (order.service === null) return null;
   const service = await serviceById(tx, order.service);
-  if (!service) throw new Error('The service was removed. Choose another drafter.');
+  if (!service) throw new UserError('The service was removed. Choose another drafter.');
   return service;
 }
 
@@ -176,11 +177,11 @@ export async function startRound(collectionId: string, order: RoundOrder, consen
   const service = await serviceOf(db, order);
   if (service && !(await hasConsent(db, collectionId, service.address))) {
     const host = hostOf(service.address);
-    if (!consents) throw new Error(`Pictures would be sent to ${host}. Agree to that first.`);
+    if (!consents) throw new UserError(`Pictures would be sent to ${host}. Agree to that first.`);
     await giveConsent(collectionId, host);
   }
   const { parts } = await planRound(collectionId, order);
-  if (parts.length === 0) throw new Error('There is nothing to draft here.');
+  if (parts.length === 0) throw new UserError('There is nothing to draft here.');
   return transactionWithJobs(async (tx) => {
     const [row] = await tx
       .insert(round)
@@ -251,7 +252,7 @@ async function turn(
     .set({ state: to, reason, finishedAt: to === 'stopped' ? new Date() : null })
     .where(and(eq(round.id, id), eq(round.collectionId, collectionId), inArray(round.state, from)))
     .returning({ id: round.id });
-  if (turned.length === 0) throw new Error('The round is over or gone. Load the page again.');
+  if (turned.length === 0) throw new UserError('The round is over or gone. Load the page again.');
   announceChange({ collectionId, pictures: [] });
 }
 

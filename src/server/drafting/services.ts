@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { and, eq, gte, sql } from 'drizzle-orm';
 import type { Service, ServiceSettings } from '@/contract/drafting';
 import { database, type Queryable } from '../db/database';
@@ -42,7 +43,7 @@ async function assertFree(name: string, id: number | null): Promise<void> {
     .select({ id: draftingService.id })
     .from(draftingService)
     .where(eq(draftingService.name, name));
-  if (other && other.id !== id) throw new Error(`There is a service named “${name}” already. Choose another name.`);
+  if (other && other.id !== id) throw new UserError(`There is a service named “${name}” already. Choose another name.`);
 }
 
 /** Sets a service up. The key is sealed and never given back. */
@@ -64,10 +65,10 @@ export async function changeService(id: number, { key, ...settings }: ServiceSet
   await assertFree(settings.name, id);
   const db = await database();
   const before = await serviceById(db, id);
-  if (!before) throw new Error('There is no such service.');
+  if (!before) throw new UserError('There is no such service.');
   const moved = new URL(before.address).origin !== new URL(settings.address).origin;
   if (key === undefined && moved && before.key !== null)
-    throw new Error('The address leads to another host. Enter the key for that host, or empty it.');
+    throw new UserError('The address leads to another host. Enter the key for that host, or empty it.');
   await db
     .update(draftingService)
     .set({ ...settings, ...(key === undefined ? {} : { key: key === '' ? null : await seal(key) }) })

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { and, eq } from 'drizzle-orm';
 import { announceChange } from '../changes';
 import { database } from '../db/database';
@@ -37,7 +38,7 @@ export async function draftNow(
 ): Promise<JudgedDraft | null> {
   const db = await database();
   const [request] = await draftRequests(db, collectionId, [appearanceIds[0]!]);
-  if (!request) throw new Error('The picture is not there any more.');
+  if (!request) throw new UserError('The picture is not there any more.');
   const draft = service === null ? evidenceDraft(request) : await ask(collectionId, request, { service, hint, act });
   const [kept] = await judged(db, collectionId, [{ request, draft, appearanceIds }], true);
   if (!kept) return null;
@@ -62,7 +63,7 @@ async function ask(
 ): Promise<DraftResult> {
   const db = await database();
   const service = await serviceById(db, id!);
-  if (!service) throw new Error('The service was removed. Choose another drafter.');
+  if (!service) throw new UserError('The service was removed. Choose another drafter.');
   if (!(await hasConsent(db, collectionId, service.address)))
     throw new DraftingError('refused', { id: 'drafting.no-consent', values: { host: hostOf(service.address) } });
   const drafter = new ModelDrafter({

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
 import { NOTHING_KNOWN } from '@/core/draft/compose';
@@ -17,7 +18,7 @@ export type ServiceTest = { text: string; cost: number; ms: number } | { reason:
  */
 export async function testService(id: number): Promise<ServiceTest> {
   const service = await serviceById(await database(), id);
-  if (!service) throw new Error('There is no such service.');
+  if (!service) throw new UserError('There is no such service.');
   const square = { create: { width: 60, height: 60, channels: 3 as const, background: '#2255cc' } };
   const image = await sharp({ create: { width: 240, height: 120, channels: 3, background: '#ffffff' } })
     .composite([

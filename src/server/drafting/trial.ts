@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { randomUUID } from 'node:crypto';
 import { and, eq, sql } from 'drizzle-orm';
 import type { Message } from '@/core/model/message';
@@ -39,9 +40,9 @@ export async function tryInstructions(
 ): Promise<TrialRow[]> {
   const db = await database();
   const service = await serviceById(db, serviceId);
-  if (!service) throw new Error('The service was removed. Choose another drafter.');
+  if (!service) throw new UserError('The service was removed. Choose another drafter.');
   if (!(await hasConsent(db, collectionId, service.address)))
-    throw new Error(
+    throw new UserError(
       `Pictures would be sent to ${hostOf(service.address)}. Start a round there once and agree to that.`,
     );
   const rows = await db

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import path from 'node:path';
 import { eq } from 'drizzle-orm';
 import { z } from 'zod';
@@ -10,7 +11,7 @@ import { FolderTree } from '../survey/folder-tree';
 import { typedAddress } from './typed-address';
 import { startSurvey } from '../survey/surveys';
 import { seal } from '../secrets/seal';
-import { addressesIn } from './address-table';
+import { addressesIn } from '@/core/lists/addresses';
 import { insertCollection, type Collection } from '../catalogue/collections';
 
 /** What a person asks for when they put a site or a folder on the shelf. */
@@ -42,7 +43,7 @@ export async function addCollection(asked: unknown): Promise<Collection> {
   } else if (kind === 'page' || kind === 'list') {
     const addresses = kind === 'page' ? [(await typedAddress(where)).href] : addressesIn(where);
     const [root, ...more] = addresses;
-    if (!root) throw new Error('There is no web address in this list. Each should begin with https:// or http://.');
+    if (!root) throw new UserError('There is no web address in this list. Each should begin with https:// or http://.');
     added = await insertCollection({
       name: name ?? (kind === 'page' ? root.replace(/^https?:\/\//, '') : new URL(root).host),
       kind: 'site',
@@ -53,8 +54,8 @@ export async function addCollection(asked: unknown): Promise<Collection> {
       access,
     });
   } else {
-    if (!config().localFolders) throw new Error('Folders can be surveyed only where Detto runs on your own computer.');
-    if (!path.isAbsolute(where)) throw new Error('Give the whole path of the folder, from the root.');
+    if (!config().localFolders) throw new UserError('Folders can be surveyed only where Detto runs on your own computer.');
+    if (!path.isAbsolute(where)) throw new UserError('Give the whole path of the folder, from the root.');
     const root = path.resolve(where);
     await FolderTree.open(root);
     added = await insertCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
@@ -76,7 +77,7 @@ const Limits = Wanted.pick({ scope: true, access: true }).extend({
  * @throws Error in words when it is no site, or a bound is none
  */
 export async function changeLimits(c: Collection, asked: unknown): Promise<void> {
-  if (c.kind !== 'site') throw new Error('Only the survey of a site has bounds.');
+  if (c.kind !== 'site') throw new UserError('Only the survey of a site has bounds.');
   const { scope, access, forgetAccess, maxPages, maxDepth } = Limits.parse(asked);
   const { addresses, follow } = Scope.parse(c.scope);
   const sealed = access ? await seal(JSON.stringify(access)) : forgetAccess ? null : c.access;

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, promises as fs } from 'node:fs';
 import path from 'node:path';
@@ -18,12 +19,12 @@ const dropped = () => path.join(config().dataDir, 'dropped');
 
 /** A body to a file, cut off at a limit. */
 async function keepBody(body: ReadableStream | null, file: string, limit: number, what: string): Promise<void> {
-  if (!body) throw new Error(`The ${what} is empty.`);
+  if (!body) throw new UserError(`The ${what} is empty.`);
   let size = 0;
   const counted = new Transform({
     transform(part: Buffer, _, done) {
       size += part.length;
-      if (size > limit) done(new Error(`The ${what} is over the limit of ${megabytes(limit)}.`));
+      if (size > limit) done(new UserError(`The ${what} is over the limit of ${megabytes(limit)}.`));
       else done(null, part);
     },
   });
@@ -43,7 +44,7 @@ export async function beginUpload(): Promise<string> {
 }
 
 function folderOf(upload: string): string {
-  if (!UUID.test(upload)) throw new Error('There is no such upload.');
+  if (!UUID.test(upload)) throw new UserError('There is no such upload.');
   return path.join(dropped(), upload);
 }
 
@@ -54,10 +55,10 @@ function folderOf(upload: string): string {
  * @throws Error in words when the path or the size is refused
  */
 export async function uploadFile(upload: string, file: string, body: ReadableStream | null): Promise<void> {
-  if (!isSafePath(file)) throw new Error(`“${file}” leads out of the folder.`);
+  if (!isSafePath(file)) throw new UserError(`“${file}” leads out of the folder.`);
   const folder = folderOf(upload);
   await fs.access(folder).catch(() => {
-    throw new Error('There is no such upload.');
+    throw new UserError('There is no such upload.');
   });
   const target = path.join(folder, file);
   await fs.mkdir(path.dirname(target), { recursive: true });
@@ -70,7 +71,7 @@ export async function finishUpload(upload: string, name: string): Promise<Collec
   const root = folderOf(upload);
   if ((await fs.readdir(root)).length === 0) {
     await fs.rm(root, { recursive: true });
-    throw new Error('Nothing was uploaded.');
+    throw new UserError('Nothing was uploaded.');
   }
   return insertCollection({ name, kind: 'upload', root, ...WHOLE_SITE });
 }

@@ -13,9 +13,9 @@ import { announceChange } from '../changes';
 import { database } from '../db/database';
 import { performRounds } from '../drafting/perform-rounds';
 import { draftNewPictures } from '../drafting/plan';
-import { meansDatabaseDown } from '../db/pglite-proxy';
+import { meansDatabaseDown } from '../db/database-errors';
 import { collection, survey } from '../db/schema';
-import { messageOf } from '../log';
+import { messageOf, reasonOf } from '../log';
 import { concludeSurveys, failSurvey, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
 import type { JobKind, Payload } from './kinds';
@@ -37,7 +37,7 @@ const HANDLERS: Handlers = {
       await auditAll(collectionId, { progress: job.report });
     } catch (error) {
       // The job is tried again; nobody has to wait for that to see that something is wrong.
-      if (!meansDatabaseDown(error)) await failSurveys(collectionId, plain(messageOf(error)));
+      if (!meansDatabaseDown(error)) await failSurveys(collectionId, reasonOf(error));
       throw error;
     }
     // First, so that nobody finds the survey done and nothing under way.

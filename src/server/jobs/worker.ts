@@ -1,4 +1,4 @@
-import { meansDatabaseDown } from '../db/pglite-proxy';
+import { meansDatabaseDown } from '../db/database-errors';
 import { log, messageOf } from '../log';
 import { JOB_KINDS, KINDS, type JobKind, type Payload } from './kinds';
 import { noteOver, noteRunning, noteShare, stopRequests } from './progress';

@@ -1,4 +1,4 @@
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { DraftRecord } from '@/contract/drafting';
 import type { GalleyView } from '@/contract/galley';
 import { positionOf } from '@/core/model/appearance';
@@ -9,12 +9,20 @@ import { ownTitle } from '@/core/words/page-title';
 import { heard, notesOf, placeNotes, shownAppearances } from '../catalogue/lines';
 import { conditions, order, placeConditions, placeOrder } from '../catalogue/views';
 import { writersAt, type Writer } from '../catalogue/writers';
-import { database } from '../db/database';
+import { readFile } from '../blobs/blobs';
+import { spoken } from '../catalogue/spoken';
+import { among } from '../db/bulk';
+import { database, type Queryable } from '../db/database';
 import { appearance, page, picture } from '../db/schema';
-import type { ListRow } from './list-table';
+import { sharedReaders } from '../workers/reader-pool';
+import type { ShownRow } from './write-list';
 
 /** Rows that are gathered at a time. */
 const PORTION = 400;
+/** Rows whose pictures a workbook shows: more make a file that no program likes to open. */
+const MOST_SHOWN = 2_000;
+/** Pixels of the longer side of such a picture. */
+const SHOWN_SIDE = 168;
 
 /** How the interface says what a list names, in the reader's language. */
 export interface ListWords {
@@ -29,13 +37,15 @@ export interface ListWords {
  * The rows of a view, in its order; by appearance, in the order of pages.
  *
  * @param by what a row is
+ * @param isShown whether the first rows come with their pictures
  */
 export async function* listRows(
   collectionId: string,
   view: GalleyView,
   by: 'picture' | 'appearance',
   words: ListWords,
-): AsyncGenerator<ListRow[]> {
+  isShown = false,
+): AsyncGenerator<ShownRow[]> {
   const db = await database();
   const where = conditions(collectionId, view);
   const byPage = { ...view, group: 'page' as const };
@@ -70,6 +80,7 @@ export async function* listRows(
         width: picture.width,
         height: picture.height,
         bytes: picture.bytes,
+        thumb: picture.thumb,
       })
       .from(picture)
       .where(
@@ -80,7 +91,9 @@ export async function* listRows(
       );
     const writers = await writersAt(db, places);
     const pictureOf = new Map(pictures.map((p) => [p.id, p]));
-    yield some.flatMap((id): ListRow[] => {
+    const same = by === 'picture' ? await placesByText(db, some) : null;
+    const thumbs = isShown && from < MOST_SHOWN ? await thumbsOf(pictures) : null;
+    yield some.flatMap((id): ShownRow[] => {
       const a = of.get(id);
       const p = a && pictureOf.get(a.pictureId);
       if (!a || !p) return [];
@@ -95,6 +108,7 @@ export async function* listRows(
           state: words.state(a.state),
           alt: heard(a.reading, a.words),
           newAlt: '',
+          places: same && (same.get(`${id} ${textKey(a.state, heard(a.reading, a.words))}`) ?? 1),
           title: a.title ?? pageText(a.reading, 'title'),
           caption: a.caption ?? pageText(a.reading, 'caption'),
           purpose: words.purpose(a.purpose),
@@ -104,10 +118,52 @@ export async function* listRows(
           width: p.width,
           height: p.height,
           bytes: p.bytes,
+          ...(thumbs ? { thumb: thumbs.get(p.id) ?? null } : {}),
         },
       ];
     });
   }
+}
+
+/** What tells whether two places of a picture say the same. */
+export const textKey = (state: string, text: string | null): string =>
+  state === 'described' ? `described ${(text ?? '').replace(/\s+/g, ' ').trim()}` : state;
+
+/** How many places of each picture say what, by picture and {@link textKey}. */
+async function placesByText(db: Queryable, pictures: readonly number[]): Promise<Map<string, number>> {
+  const rows = await db
+    .select({
+      picture: appearance.pictureId,
+      state: appearance.state,
+      text: spoken.as('text'),
+      places: sql`count(*)`.mapWith(Number),
+    })
+    .from(appearance)
+    .where(and(eq(appearance.gone, false), among(appearance.pictureId, pictures)))
+    .groupBy(appearance.pictureId, appearance.state, sql`3`);
+  const out = new Map<string, number>();
+  for (const { picture: id, state, text, places } of rows) {
+    const key = `${id} ${textKey(state, text)}`;
+    out.set(key, (out.get(key) ?? 0) + places);
+  }
+  return out;
+}
+
+/** Small copies of pictures as JPEG, which every program shows; one that cannot be drawn is left out. */
+async function thumbsOf(pictures: readonly { id: number; thumb: string | null }[]): Promise<Map<number, Uint8Array>> {
+  const drawn = await Promise.all(
+    pictures.map(async ({ id, thumb }) => {
+      const bytes = thumb && (await readFile(thumb).catch(() => null));
+      return [
+        id,
+        bytes &&
+          (await sharedReaders()
+            .viewToSend(bytes, SHOWN_SIDE)
+            .catch(() => null)),
+      ] as const;
+    }),
+  );
+  return new Map(drawn.filter((d): d is readonly [number, Buffer] => Boolean(d[1])));
 }
 
 function writerOf(a: { state: string; words: string | null }, writer: Writer | undefined, words: ListWords): string {

@@ -1,10 +1,14 @@
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { GalleyView } from '@/contract/galley';
+import type { UserError } from '@/core/model/user-error';
+import { strings } from '@/ui/strings';
 import { listWords } from '@/ui/strings/lists';
 import { gif } from '../testing/site';
+import { unzip } from '../testing/unzip';
 
 /**
  * Lists of a view: taken away, read by programs that are not ours (Debian's python3-openpyxl, and the csv and json modules
@@ -14,7 +18,9 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-lists-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
-const { appearance } = await import('../db/schema');
+const { appearance, picture } = await import('../db/schema');
+const { keepFiles, sha256Of } = await import('../blobs/blobs');
+const { closeReaders } = await import('../workers/reader-pool');
 const { insertCollection } = await import('../catalogue/collections');
 const { galleyLines } = await import('../catalogue/lines');
 const { facetChoices, queueAt } = await import('../catalogue/views');
@@ -25,8 +31,9 @@ const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { undoAct } = await import('../wordings/acts');
 const { listRows } = await import('./list-rows');
-const { COLUMNS, DECORATIVE, writeList } = await import('./list-table');
-const { readList } = await import('./read-list');
+const { COLUMNS, DECORATIVE } = await import('@/core/lists/list-table');
+const { readList } = await import('@/core/lists/read-list');
+const { writeList } = await import('./write-list');
 const { previewList, saveList } = await import('./import-list');
 
 const PICTURE = gif(300, 200);
@@ -52,6 +59,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await stopJobs();
+  closeReaders();
   await closeDatabase();
   rmSync(folder, { recursive: true, force: true });
 });
@@ -59,7 +67,7 @@ afterAll(async () => {
 const view = (more: object = {}) => GalleyView.parse(more);
 const all = { kind: 'view' as const, view: view(), except: [] };
 const list = (by: 'picture' | 'appearance', format: 'csv' | 'xlsx' | 'json', more: object = {}) =>
-  writeList(listRows(id, view(more), by, listWords), format);
+  writeList(listRows(id, view(more), by, listWords, format === 'xlsx'), format, listWords);
 const rowsOf = async (by: 'picture' | 'appearance', more: object = {}) =>
   JSON.parse(Buffer.from(await list(by, 'json', more)).toString()) as Record<string, unknown>[];
 const said = async () => {
@@ -108,9 +116,10 @@ describe('a list', () => {
     const code =
       'import json,sys,openpyxl;s=openpyxl.load_workbook(sys.argv[1]).active;print(json.dumps([[[c.value,c.data_type] for c in r] for r in s.iter_rows()]))';
     const rows = python(code, file) as unknown as [unknown, string][][];
-    expect(rows[1]![6]).toEqual(["'=1+1", 's']);
+    const head = rows[0]!.map(([name]) => name);
+    expect(rows[1]![head.indexOf('Alt text')]).toEqual(["'=1+1", 's']);
     expect(rows.flat().some(([, type]) => type === 'f')).toBe(false);
-    expect(rows[5]![13]).toEqual([3, 'n']);
+    expect(rows[5]![head.indexOf('Uses')]).toEqual([3, 'n']);
   });
 
   test.each(['csv', 'xlsx'] as const)('comes back as %s with what Python has filled in', async (format) => {
@@ -143,7 +152,7 @@ w.save(sys.argv[1]); print("[]")`;
     ]);
     const before = await said();
     const leave = new Set([preview.changes[2]!.row]);
-    expect(await saveList(id, rows, `act-list-${format}`, new Set(), leave, null)).toMatchObject({
+    expect(await saveList(id, rows.rows, `act-list-${format}`, new Set(), leave, null)).toMatchObject({
       state: 'done',
       places: 3,
     });
@@ -174,19 +183,92 @@ w.save(sys.argv[1]); print("[]")`;
     const preview = await previewList(id, rows);
     expect(preview).toMatchObject({ total: 0, conflicts: 1 });
     expect(preview.changes[0]).toMatchObject({ before: '=1+1', madeWith: 'An older text', after: 'From the list' });
-    expect(await saveList(id, rows, 'act-list-none', new Set(), new Set(), null)).toMatchObject({ places: 0 });
-    expect(await saveList(id, rows, 'act-list-take', new Set([1]), new Set(), null)).toMatchObject({ places: 1 });
+    expect(await saveList(id, rows.rows, 'act-list-none', new Set(), new Set(), null)).toMatchObject({ places: 0 });
+    expect(await saveList(id, rows.rows, 'act-list-take', new Set([1]), new Set(), null)).toMatchObject({ places: 1 });
     await undoAct(id, 'act-list-take');
   });
 
   test.each([
-    ['a,b\n1,2\n', /no column “New alt text”/],
-    ['[{"alt": "x"}]', /no column “New alt text”/],
-    ['[{', /not a list/],
-    ['PK\u0003\u0004nothing', /./],
-  ])('%j is refused in words', async (text, says) =>
-    expect(readList(Buffer.from(text, 'latin1'))).rejects.toThrow(says),
-  );
+    ['a,b\n1,2\n', 'list.no-new-texts'],
+    ['[{"alt": "x"}]', 'list.no-new-texts'],
+    ['[{', 'list.json'],
+    ['PK\u0003\u0004nothing', 'list.damaged'],
+    ['\u00d0\u00cf\u0011\u00e0\u00a1\u00b1\u001a\u00e1', 'list.old-workbook'],
+    ['Page,New alt text\na,"open\nb,c\n', 'list.open-quote'],
+  ])('%j is refused in words', async (text, id) => {
+    const error = await readList(Buffer.from(text, 'latin1')).catch((e: unknown) => e);
+    expect(error).toMatchObject({ reason: { id } });
+    expect(strings.message((error as UserError).reason)).not.toBe(id);
+  });
+
+  test('a row for a picture is for every place that says what it shows, and names the others', async () => {
+    const rows = await rowsOf('picture');
+    expect(rows.map((r) => [r['picture'], r['places']])).toEqual([
+      ['dot.gif', 1],
+      ['other.gif', 2],
+    ]);
+    const { rows: edited } = await readList(
+      Buffer.from(
+        JSON.stringify(rows.map((r) => ({ ...r, newAlt: r['picture'] === 'other.gif' ? 'A quay' : 'A boat' }))),
+      ),
+    );
+    const preview = await previewList(id, { rows: edited, encoding: null });
+    expect(preview).toMatchObject({ total: 2, places: 3 });
+    const change = preview.changes.find((c) => c.picture === 'dot.gif')!;
+    expect(change.others.map((o) => [o.text, o.places])).toEqual([
+      ['A ferry, “red”', 1],
+      ['The ferry', 1],
+    ]);
+    await saveList(id, edited, 'act-list-pictures', new Set(), new Set(), null);
+    expect((await said()).filter((w) => w === 'A quay')).toHaveLength(2);
+    // Sent once more, it is done once.
+    expect(await saveList(id, edited, 'act-list-pictures', new Set(), new Set(), null)).toMatchObject({
+      state: 'done',
+    });
+    await undoAct(id, 'act-list-pictures');
+  });
+
+  test('texts written into the column “Alt text” are noticed, and taken where that is wanted; older ones are not', async () => {
+    const rows = (await rowsOf('appearance')).map((r, i) => (i === 0 ? { ...r, alt: 'A red ferry' } : r));
+    const bytes = Buffer.from(JSON.stringify(rows));
+    expect(await previewList(id, await readList(bytes))).toMatchObject({ total: 0, editedInAlt: 1 });
+    const taken = await previewList(id, await readList(bytes, { isAltNew: true }));
+    expect(taken.changes.map((c) => [c.before, c.after])).toEqual([['=1+1', 'A red ferry']]);
+    // A text that stood there before the newest is no edit of the table's.
+    const { rows: newer } = await readList(Buffer.from(JSON.stringify([{ ...rows[1], newAlt: 'Newer' }])));
+    await saveList(id, newer, 'act-list-newer', new Set(), new Set(), null);
+    const older = [{ ...(await rowsOf('appearance'))[2], alt: 'A ferry, “red”', newAlt: '' }];
+    expect(await previewList(id, await readList(Buffer.from(JSON.stringify(older))))).toMatchObject({ editedInAlt: 0 });
+    await undoAct(id, 'act-list-newer');
+  });
+
+  test('two rows for one place are refused where they differ, and are one where they agree', async () => {
+    const rows = async (...texts: string[]) =>
+      readList(Buffer.from(`Page,Picture,New alt text\n${texts.map((t) => `news/a.html,dot.gif,${t}\n`).join('')}`));
+    const differ = await previewList(id, await rows('One', 'Two'));
+    expect(differ.total).toBe(0);
+    expect(differ.unknown).toEqual([2, 3].map((row) => ({ row, why: 'twice' })));
+    expect(await previewList(id, await rows('One', 'One'))).toMatchObject({ total: 1, same: 1, unknownTotal: 0 });
+  });
+
+  test('a workbook has pictures in its rows, a head that stays, a filter, and one column to write in', async () => {
+    const bytes = gif(64, 48);
+    const db = await database();
+    await db.transaction((tx) => keepFiles(tx, new Map([[sha256Of(bytes), bytes]])));
+    await db.update(picture).set({ thumb: sha256Of(bytes) });
+    const file = path.join(folder, 'work.xlsx');
+    writeFileSync(file, await list('picture', 'xlsx'));
+    const code = `import json,sys,openpyxl
+w=openpyxl.load_workbook(sys.argv[1]); s=w.worksheets[0]; head=[c.value for c in s[1]]
+new=s.cell(2,head.index("New alt text")+1); alt=s.cell(2,head.index("Alt text")+1)
+print(json.dumps([s.freeze_panes,s.auto_filter.ref,s.protection.sheet,new.protection.locked,alt.protection.locked,new.fill.fgColor.rgb,new.alignment.wrap_text,s.column_dimensions["E"].width>30,[x.title for x in w.worksheets]]))`;
+    expect(python(code, file)).toEqual([
+      ...['B2', 'A1:S3', true, false, true, 'FFFFF6D6', true, true],
+      ['Alt texts', 'How to use this'],
+    ]);
+    const shown = [...(await unzip(await readFile(file))).keys()].filter((name) => /^xl\/media\/.+\.jpe?g$/.test(name));
+    expect(shown).toHaveLength(2);
+  });
 });
 
 describe('facets', () => {

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import ipaddr from 'ipaddr.js';
 import type { Message } from '@/core/model/message';
 
@@ -31,7 +32,7 @@ export function parseAllowed(text: string): Allowed {
   const m = /^(\[[^\]]+\]|[^:/\s]+|[0-9a-f:]+:[0-9a-f:]*)(\/\d{1,3})?(?::(\d{1,5}))?$/i.exec(text.trim());
   const port = m?.[3] ? Number(m[3]) : undefined;
   if (!m || (port !== undefined && (port < 1 || port > 65535)))
-    throw new Error(`“${text}” is not a host, such as localhost:8080 or 10.0.0.0/8.`);
+    throw new UserError(`“${text}” is not a host, such as localhost:8080 or 10.0.0.0/8.`);
   const name = m[1]!.replace(/^\[|\]$/g, '').toLowerCase();
   const base = port === undefined ? {} : { port };
   if (m[2]) return { ...base, range: ipaddr.parseCIDR(name + m[2]) };

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
@@ -24,7 +25,7 @@ export async function readOrMakeKey(file: string): Promise<Buffer> {
     if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
   }
   const bytes = await fs.readFile(file);
-  if (bytes.length !== KEY_BYTES) throw new Error(`${file} is not a key of Detto's. Put the right one back.`);
+  if (bytes.length !== KEY_BYTES) throw new UserError(`${file} is not a key of Detto's. Put the right one back.`);
   return bytes;
 }
 
@@ -46,6 +47,6 @@ export async function unseal(sealed: string): Promise<string> {
     const rest = bytes.subarray(IV_BYTES + TAG_BYTES);
     return Buffer.concat([decipher.update(rest), decipher.final()]).toString('utf8');
   } catch {
-    throw new Error('The sign-in of the site cannot be read with the key of this data folder. Enter it again.');
+    throw new UserError('The sign-in of the site cannot be read with the key of this data folder. Enter it again.');
   }
 }

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import type { Message } from '@/core/model/message';
@@ -24,12 +25,12 @@ export class FolderTree implements FileTree {
     try {
       real = await fs.realpath(target);
     } catch {
-      throw new Error(`There is no folder or file at ${target}.`);
+      throw new UserError(`There is no folder or file at ${target}.`);
     }
     const stat = await fs.stat(real);
     if (stat.isDirectory()) return new FolderTree(real, null);
     if (stat.isFile()) return new FolderTree(path.dirname(real), path.basename(real));
-    throw new Error(`${target} is neither a folder nor a file.`);
+    throw new UserError(`${target} is neither a folder nor a file.`);
   }
 
   async list() {

@@ -1,4 +1,4 @@
-import { meansDatabaseDown } from '../db/pglite-proxy';
+import { meansDatabaseDown } from '../db/database-errors';
 import { meansDiskFull } from '../disk';
 import { log, messageOf } from '../log';
 import { WriteBuffer, type VisitValues } from './write-buffer';

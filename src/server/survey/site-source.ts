@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { Agent, interceptors, request, type Dispatcher } from 'undici';
 import type { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
@@ -366,11 +367,11 @@ export function parseAddress(text: string): URL {
   try {
     url = new URL(/^[a-z][a-z0-9+.-]*:\/\//i.test(trimmed) ? trimmed : `https://${trimmed}`);
   } catch {
-    throw new Error(`“${trimmed.slice(0, 120)}” is not a web address. It should look like https://example.org/.`);
+    throw new UserError(`“${trimmed.slice(0, 120)}” is not a web address. It should look like https://example.org/.`);
   }
   if (url.protocol !== 'https:' && url.protocol !== 'http:')
-    throw new Error(`Detto surveys http and https addresses, not ${url.protocol}//.`);
-  if (url.username || url.password) throw new Error('Leave the user name and password out of the address.');
+    throw new UserError(`Detto surveys http and https addresses, not ${url.protocol}//.`);
+  if (url.username || url.password) throw new UserError('Leave the user name and password out of the address.');
   return url;
 }
 

@@ -1,8 +1,7 @@
 import type { Cause } from '@/contract/survey';
 import type { FormatId } from '@/core/model/document';
-import { DocumentError } from '@/core/formats/document-error';
-import { plain, weightOf, type Message } from '@/core/model/message';
-import { messageOf } from '../log';
+import { weightOf, type Message } from '@/core/model/message';
+import { reasonOf } from '../log';
 
 /** Causes that say nothing of the thing itself: Detto chose not to look. */
 const NOT_LOOKED_AT: readonly Cause[] = ['robots', 'refused', 'elsewhere'];
@@ -27,9 +26,7 @@ export class Skipped extends Error {
 export const asSkipped = (error: unknown): Skipped =>
   error instanceof Skipped
     ? error
-    : error instanceof DocumentError
-      ? new Skipped(error.reason, 'unreadable')
-      : new Skipped(plain(messageOf(error)));
+    : new Skipped(reasonOf(error), 'unreadable');
 
 /** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
 export interface Validators {

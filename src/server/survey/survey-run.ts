@@ -5,6 +5,7 @@ import type { Scope } from '@/contract/scope';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import { FRONT_MATTER_KEYS, type DocumentReading, type FormatId, type FrontMatterKeys } from '@/core/model/document';
+import type { DocumentContext } from '../workers/tasks';
 import type { PageReading } from '@/core/model/page';
 import { heldName, isHeld } from '@/core/formats/held-address';
 import { DocumentError } from '@/core/formats/document-error';
@@ -27,7 +28,7 @@ export interface Readers {
     bytes: Buffer,
     format: FormatId,
     name: string,
-    frontMatter?: readonly FrontMatterKeys[],
+    context?: DocumentContext,
   ): Promise<DocumentReading>;
   /** The file of a picture that a document holds. */
   held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer>;
@@ -216,7 +217,7 @@ export class SurveyRun {
     // Readers need not copy it again for each picture, and the original can go.
     fetched.bytes = sharedBytes(fetched.bytes);
     const reading = await this.readers
-      .document(fetched.bytes, fetched.format, fetched.address, this.frontMatter)
+      .document(fetched.bytes, fetched.format, fetched.address, this.frontMatter ? { frontMatter: this.frontMatter } : {})
       .catch(unreadable(fetched));
     const document = this.pages.gatherDocument(fetched, reading, this.frontMatter);
     if (fetched.address !== address)

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { and, asc, eq, isNotNull, sql } from 'drizzle-orm';
 import { documentContextOf } from '@/core/house-style/house-style';
 import { plain, weightOf, type Message } from '@/core/model/message';
@@ -10,7 +11,7 @@ import { DiskFullError, ensureRoom, meansDiskFull } from '../disk';
 import { requestStop } from '../jobs/progress';
 import { enqueue, transactionWithJobs } from '../jobs/queue';
 import type { EndReason, JobContext } from '../jobs/worker';
-import { log, messageOf } from '../log';
+import { log, messageOf, reasonOf } from '../log';
 import { sharedReaders } from '../workers/reader-pool';
 import { DatabaseStore } from './database-store';
 import { openRenderer, openSource } from './open-source';
@@ -27,7 +28,7 @@ const CONCURRENCY = 4;
  * @throws Error in words when there is no such collection
  */
 export async function startSurvey(collectionId: string): Promise<number> {
-  if (!(await collectionById(collectionId))) throw new Error('There is no such collection.');
+  if (!(await collectionById(collectionId))) throw new UserError('There is no such collection.');
   return transactionWithJobs(async (tx) => {
     const [active] = await tx
       .select({ id: survey.id })
@@ -118,7 +119,7 @@ export async function gather(surveyId: number, job: JobContext): Promise<boolean
     // A full disk is no fault of the survey's: it goes on when there is room.
     const [state, text] = meansDiskFull(error)
       ? (['stopped', error instanceof DiskFullError ? nearlyFull(error) : FULL] as const)
-      : (['failed', error instanceof Skipped ? error.reason : plain(message)] as const);
+      : (['failed', error instanceof Skipped ? error.reason : reasonOf(error)] as const);
     await insist(() => end(surveyId, state, text), signal);
     return false;
   }

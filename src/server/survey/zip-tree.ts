@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import yauzl from 'yauzl';
 import { isSafePath, type FileTree } from './file-source';
 import { LIMITS, megabytes, Skipped, tooBig } from './source';
@@ -29,7 +30,7 @@ function refuseOverlaps(ranges: { start: number; end: number; name: string }[]):
   for (let i = 1; i < ranges.length; i++) {
     const [before, after] = [ranges[i - 1]!, ranges[i]!];
     if (after.start < before.end)
-      throw new Error(
+      throw new UserError(
         `In the ZIP, “${before.name.slice(0, 80)}” and “${after.name.slice(0, 80)}” share the same bytes; such a ZIP is not opened.`,
       );
   }
@@ -51,7 +52,7 @@ export class ZipTree implements FileTree {
     const zip = await new Promise<yauzl.ZipFile>((resolve, reject) => {
       const options = { lazyEntries: true, autoClose: false, strictFileNames: true };
       const opened = (error: Error | null, found: yauzl.ZipFile) =>
-        error ? reject(new Error(notZip(error))) : resolve(found);
+        error ? reject(new UserError(notZip(error))) : resolve(found);
       if (typeof file === 'string') yauzl.open(file, options, opened);
       else yauzl.fromBuffer(file, options, opened);
     });
@@ -61,7 +62,7 @@ export class ZipTree implements FileTree {
     let total = 0;
     try {
       await new Promise<void>((resolve, reject) => {
-        zip.on('error', (error: Error) => reject(new Error(notZip(error))));
+        zip.on('error', (error: Error) => reject(new UserError(notZip(error))));
         zip.on('end', resolve);
         zip.on('entry', (entry: yauzl.Entry) => {
           const name = entry.fileName;
@@ -73,17 +74,17 @@ export class ZipTree implements FileTree {
             skipped.push({ address: name, skipped: new Skipped(reason, 'size') });
             return zip.readEntry();
           }
-          if (!isSafePath(name)) return reject(new Error(`The ZIP holds an unsafe name, “${name}”.`));
+          if (!isSafePath(name)) return reject(new UserError(`The ZIP holds an unsafe name, “${name}”.`));
           if (entries.size >= limits.zipEntries)
-            return reject(new Error(`The ZIP holds more than ${limits.zipEntries} files.`));
+            return reject(new UserError(`The ZIP holds more than ${limits.zipEntries} files.`));
           if (total > limits.zip)
-            return reject(new Error(`Unpacked, the ZIP is over the limit of ${megabytes(limits.zip)}.`));
+            return reject(new UserError(`Unpacked, the ZIP is over the limit of ${megabytes(limits.zip)}.`));
           if (entry.uncompressedSize > 1_048_576 && ratio > limits.zipRatio)
             return reject(
-              new Error(`“${name}” unpacks to ${Math.round(ratio)} times its size; such a ZIP is not opened.`),
+              new UserError(`“${name}” unpacks to ${Math.round(ratio)} times its size; such a ZIP is not opened.`),
             );
-          if (entry.isEncrypted()) return reject(new Error(`“${name}” is encrypted.`));
-          if (entries.has(name)) return reject(new Error(`The ZIP holds “${name}” twice.`));
+          if (entry.isEncrypted()) return reject(new UserError(`“${name}” is encrypted.`));
+          if (entries.has(name)) return reject(new UserError(`The ZIP holds “${name}” twice.`));
           entries.set(name, entry);
           zip.readEntry();
         });

@@ -1,3 +1,4 @@
+import { UserError } from '@/core/model/user-error';
 import { and, eq, not, sql } from 'drizzle-orm';
 import type { Conflict } from '@/contract/conflict';
 import type { DraftRecord } from '@/contract/drafting';
@@ -280,7 +281,7 @@ const isUnchanged = (draft: DraftRecord | null): boolean => (draft?.accepted?.ch
 /** @throws Error in words when a text still asks what only a person can say */
 function assertFilled(text: string | null): void {
   const [gap] = text === null ? [] : gapsIn(text);
-  if (gap) throw new Error(`The text still asks “${gap.question}”. Answer it there first, or delete the question.`);
+  if (gap) throw new UserError(`The text still asks “${gap.question}”. Answer it there first, or delete the question.`);
 }
 
 const waitingAt = (collectionId: string, ids: readonly number[]) =>

@@ -1,76 +1,34 @@
-import { fork } from 'node:child_process';
-import path from 'node:path';
-import { Worker } from 'node:worker_threads';
 import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
+import type { ReadList, ReadListOptions } from '@/core/lists/read-list';
+import { UserError } from '@/core/model/user-error';
 import type { Recognition } from '@/core/picture/recognised';
-import { WorkerPool, type WorkerHandle } from './worker-pool';
-import { headFacts } from './picture-header';
 import { DocumentError } from '@/core/formats/document-error';
-import type {
-  DocumentReading,
-  Edit,
-  FormatId,
-  FrontMatterKeys,
-  WriteContext,
-  WrittenDocument,
-} from '@/core/model/document';
-import { watchMemory } from './memory-watch';
+import type { DocumentReading, Edit, FormatId, WriteContext, WrittenDocument } from '@/core/model/document';
+import { headFacts } from './picture-header';
+import { processOf, scriptOf, threadOf } from './worker-handles';
+import { WorkerPool } from './worker-pool';
 import type {
   Answer,
   AnalysisTask,
+  DocumentContext,
   DocumentResult,
   DocumentTask,
   RecognitionTask,
   PictureFacts,
   AnalysisResult,
   ReadTask,
+  TableResult,
+  TableTask,
 } from './tasks';
 
-/** A page or picture that takes longer is given up, in milliseconds. */
+/** Milliseconds of processor time after which a page or a picture is given up. */
 const TASK_LIMIT = 15_000;
-const MEMORY_LIMIT_MB = 768;
-/** Small, because it is never given back; a larger one was not faster. */
-const YOUNG_MB = 12;
-
-const scriptOf = (name: string) => path.join(process.cwd(), 'dist', 'workers', `${name}.js`);
-
-/** What is read in plain JavaScript is read in a thread: it can be ended at any moment. */
-function thread<Task, Result>(script: string): WorkerHandle<Task, Answer<Result>> {
-  const worker = new Worker(script, {
-    resourceLimits: { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: YOUNG_MB },
-  });
-  worker.on('error', () => undefined);
-  return {
-    send: (task) => worker.postMessage(task),
-    end: () => void worker.terminate(),
-    // A new thread would have to be warmed up again.
-    rest: () => worker.postMessage('rest'),
-    onAnswer: (take) => void worker.on('message', take),
-    onGone: (take) => void worker.on('exit', take),
-  };
-}
-
-/** Native decoders that hang can only be ended with their process. */
-function processOf<Task extends object, Result>(
-  script: string,
-  mostMegabytes?: number,
-): WorkerHandle<Task, Answer<Result>> {
-  const child = fork(script, [], {
-    serialization: 'advanced',
-    execArgv: [`--max-old-space-size=${MEMORY_LIMIT_MB}`],
-    stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
-  });
-  child.on('error', () => undefined);
-  if (mostMegabytes !== undefined) watchMemory(child, mostMegabytes);
-  return {
-    send: (task) => void child.send(task),
-    end: () => void child.kill('SIGKILL'),
-    onAnswer: (take) => void child.on('message', take),
-    onGone: (take) => void child.on('exit', take),
-  };
-}
+/** The same of a table, and of each megabyte of a document, which has one at least. */
+const TABLE_LIMIT = 20_000;
+const DOCUMENT_LIMIT = 20_000;
+const MEGABYTE = 1024 * 1024;
 
 /** Text and things of one picture take about a second; what takes longer than this is given up. */
 const RECOGNITION_TIMEOUT_MS = 20_000;
@@ -94,11 +52,9 @@ export class Recogniser {
 
   /** @throws Error when the picture made it fail, with the reason in words */
   async recognise(task: RecognitionTask): Promise<Recognition> {
-    this.pool ??= new WorkerPool(
-      1,
-      () => processOf<RecognitionTask, Recognition>(scriptOf('recogniser')),
-      RECOGNITION_TIMEOUT_MS,
-    );
+    this.pool ??= new WorkerPool(1, () => processOf<RecognitionTask, Answer<Recognition>>(scriptOf('recogniser')), {
+      limit: RECOGNITION_TIMEOUT_MS,
+    });
     return given(await this.pool.ask(task));
   }
 
@@ -108,8 +64,6 @@ export class Recogniser {
   }
 }
 
-/** A document is larger than a page, and a PDF is decoded page by page. */
-const DOCUMENT_LIMIT = 120_000;
 /** Memory of a process that reads a PDF, beyond which it is ended. */
 const PDF_MEGABYTES = 1_500;
 
@@ -119,25 +73,23 @@ export class ReaderPool {
   private readonly processes: WorkerPool<AnalysisTask, Answer<AnalysisResult | Uint8Array>>;
   private readonly documents: WorkerPool<DocumentTask, Answer<DocumentResult>>;
   private readonly pdfs: WorkerPool<DocumentTask, Answer<DocumentResult>>;
+  private readonly tables: WorkerPool<TableTask, Answer<TableResult>>;
 
   constructor(
     size: number,
     limit = TASK_LIMIT,
     scripts = { reader: scriptOf('reader'), analyser: scriptOf('analyser'), documents: scriptOf('documents') },
   ) {
-    this.threads = new WorkerPool(size, () => thread<ReadTask, PageReading | PictureFacts>(scripts.reader), limit);
-    const documentLimit = Math.max(limit, DOCUMENT_LIMIT);
-    this.documents = new WorkerPool(1, () => thread<DocumentTask, DocumentResult>(scripts.documents), documentLimit);
-    this.pdfs = new WorkerPool(
-      1,
-      () => processOf<DocumentTask, DocumentResult>(scripts.documents, PDF_MEGABYTES),
-      documentLimit,
-    );
-    this.processes = new WorkerPool(
-      size,
-      () => processOf<AnalysisTask, AnalysisResult | Uint8Array>(scripts.analyser),
-      limit,
-    );
+    this.threads = new WorkerPool(size, () => threadOf(scripts.reader), { limit });
+    this.processes = new WorkerPool(size, () => processOf(scripts.analyser), { limit });
+    // One of the two is kept for what somebody waits for: a survey may be at a document for minutes.
+    const ofDocuments = {
+      limit: ({ bytes }: DocumentTask) => DOCUMENT_LIMIT * Math.max(1, bytes.byteLength / MEGABYTE),
+      reserved: 1,
+    };
+    this.documents = new WorkerPool(2, () => threadOf(scripts.documents), ofDocuments);
+    this.pdfs = new WorkerPool(2, () => processOf(scripts.documents, PDF_MEGABYTES), ofDocuments);
+    this.tables = new WorkerPool(1, () => threadOf(scriptOf('tables')), { limit: TABLE_LIMIT });
   }
 
   /** @throws Error when the page cannot be read, with the reason in words */
@@ -155,33 +107,36 @@ export class ReaderPool {
     return given(await this.threads.ask({ kind: 'rendered', reading, snapshot })) as PageReading;
   }
 
-  private askDocument(task: DocumentTask): Promise<Answer<DocumentResult>> {
-    return (task.format === 'pdf' ? this.pdfs : this.documents).ask(task);
+  private async askDocument(task: DocumentTask, urgent: boolean): Promise<DocumentResult> {
+    return given(await (task.format === 'pdf' ? this.pdfs : this.documents).ask(task, urgent));
   }
 
   /**
-   * What a document that is no web page holds.
+   * What a document holds, or a web page that somebody waits for.
    *
-   * @param frontMatter keys of Markdown that name pictures; the usual ones where absent
-   * @throws DocumentError when it cannot be read; Error when it made the reader fail
+   * @param urgent somebody waits for it
+   * @throws DocumentError when it cannot be read; UserError when it made the reader fail
    */
   async document(
-    bytes: Buffer,
+    bytes: Uint8Array,
     format: FormatId,
     name: string,
-    frontMatter?: readonly FrontMatterKeys[],
+    context: DocumentContext = {},
+    urgent = false,
   ): Promise<DocumentReading> {
-    const keys = frontMatter ? { frontMatter } : {};
-    return given(await this.askDocument({ kind: 'document', format, bytes, name, ...keys })) as DocumentReading;
+    const task: DocumentTask = { kind: 'document', format, bytes, name, context };
+    return (await this.askDocument(task, urgent)) as DocumentReading;
   }
 
   /**
    * The file of a picture that a document holds.
    *
+   * @param urgent somebody waits for it
    * @throws DocumentError when it has no such picture
    */
-  async held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer> {
-    return Buffer.from(given(await this.askDocument({ kind: 'held', format, bytes, name: '', picture })) as Uint8Array);
+  async held(bytes: Uint8Array, format: FormatId, picture: string, urgent = false): Promise<Buffer> {
+    const task: DocumentTask = { kind: 'held', format, bytes, name: '', picture };
+    return Buffer.from((await this.askDocument(task, urgent)) as Uint8Array);
   }
 
   /**
@@ -190,13 +145,32 @@ export class ReaderPool {
    * @throws DocumentError when it may not be written
    */
   async write(
-    bytes: Buffer,
+    bytes: Uint8Array,
     format: FormatId,
     name: string,
     edits: Edit[],
     context: Omit<WriteContext, 'name'> = {},
   ): Promise<WrittenDocument> {
-    return given(await this.askDocument({ kind: 'write', format, bytes, name, edits, context })) as WrittenDocument;
+    const task: DocumentTask = { kind: 'write', format, bytes, name, edits, context };
+    return (await this.askDocument(task, true)) as WrittenDocument;
+  }
+
+  /**
+   * The rows of a list that comes back.
+   *
+   * @throws UserError when it is none, or took too long to read
+   */
+  async list(bytes: Uint8Array, options: ReadListOptions): Promise<ReadList> {
+    return given(await this.tables.ask({ kind: 'list', bytes, options })) as ReadList;
+  }
+
+  /**
+   * The web addresses in a table or a text.
+   *
+   * @throws UserError when it cannot be read, or took too long
+   */
+  async addresses(bytes: Uint8Array): Promise<string[]> {
+    return given(await this.tables.ask({ kind: 'addresses', bytes })) as string[];
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
@@ -233,6 +207,7 @@ export class ReaderPool {
     this.threads.rest();
     this.processes.rest();
     this.documents.rest();
+    this.tables.rest();
   }
 
   /** Ends threads and processes; what is waiting is never answered. */
@@ -241,11 +216,15 @@ export class ReaderPool {
     this.processes.close();
     this.documents.close();
     this.pdfs.close();
+    this.tables.close();
   }
 }
 
 function given<T>(answer: Answer<T>): T {
-  if ('error' in answer) throw answer.reason ? new DocumentError(answer.reason) : new Error(answer.error);
+  if ('error' in answer) {
+    if (answer.reason) throw new DocumentError(answer.reason);
+    throw new UserError(answer.error);
+  }
   return answer.result;
 }
 

@@ -2,10 +2,11 @@ import type {
   Edit,
   DocumentReading,
   FormatId,
-  FrontMatterKeys,
+  ReadContext,
   WriteContext,
   WrittenDocument,
 } from '@/core/model/document';
+import type { ReadList, ReadListOptions } from '@/core/lists/read-list';
 import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
 import type { StyleSheet } from '@/core/formats/html/backgrounds';
@@ -20,9 +21,16 @@ export type ReadTask =
   | { kind: 'rendered'; reading: PageReading; snapshot: DomSnapshot }
   | { kind: 'picture'; bytes: Uint8Array };
 
+/** What has to be known to read a document besides its bytes and its name. */
+export type DocumentContext = Pick<ReadContext, 'frontMatter' | 'transport'>;
+
+/** What a reader of tables is asked: for the rows of a list, or for the addresses in a table. */
+export type TableTask = { bytes: Uint8Array } & ({ kind: 'list'; options: ReadListOptions } | { kind: 'addresses' });
+export type TableResult = ReadList | string[];
+
 /** What a reader of documents is asked: to read one, for a picture that it holds, or for one with words put into it. */
 export type DocumentTask = { format: FormatId; bytes: Uint8Array; name: string } & (
-  | { kind: 'document'; frontMatter?: readonly FrontMatterKeys[] }
+  | { kind: 'document'; context: DocumentContext }
   | { kind: 'held'; picture: string }
   | { kind: 'write'; edits: Edit[]; context: Omit<WriteContext, 'name'> }
 );

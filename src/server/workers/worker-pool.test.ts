@@ -33,7 +33,7 @@ beforeEach(() => {
   Worker.ended = 0;
   Worker.hired = 0;
 });
-const pool = (size: number, limit = 1000) => new WorkerPool<string, string>(size, () => new Worker(), limit);
+const pool = (size: number, limit = 1000) => new WorkerPool<string, string>(size, () => new Worker(), { limit });
 
 test('tasks wait for a free hand, and no more hands are hired than allowed', async () => {
   const two = pool(2);
@@ -51,7 +51,7 @@ test('tasks wait for a free hand, and no more hands are hired than allowed', asy
 test('a hand that takes too long is ended, and another does what waits', async () => {
   const one = pool(1, 50);
   const [hung, next] = await Promise.allSettled([one.ask('hang'), one.ask('a')]);
-  expect(hung).toMatchObject({ status: 'rejected', reason: { message: 'it took more than 0.05 seconds to read' } });
+  expect(hung).toMatchObject({ status: 'rejected', reason: { reason: { id: 'reader.too-long', values: { seconds: 0.05 } } } });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
   expect(Worker.ended).toBe(1);
 });
@@ -59,7 +59,7 @@ test('a hand that takes too long is ended, and another does what waits', async (
 test('a hand that breaks down fails its own task only', async () => {
   const one = pool(1);
   const [broken, next] = await Promise.allSettled([one.ask('break'), one.ask('a')]);
-  expect(broken).toMatchObject({ status: 'rejected', reason: { message: 'it made the reader fail' } });
+  expect(broken).toMatchObject({ status: 'rejected', reason: { reason: { id: 'reader.failed' } } });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
 });
 

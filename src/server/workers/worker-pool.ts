@@ -1,12 +1,23 @@
+import { UserError } from '@/core/model/user-error';
+
 /** One that works on a task at a time: a thread or a process. */
 export interface WorkerHandle<Task, Answer> {
   send(task: Task): void;
   /** Ends it at once, whatever it is doing. */
   end(): void;
-  /** Lets go the memory that it used; absent where only its end does that. */
+  /** Frees the memory that it used; absent where only its end does that. */
   rest?(): void;
+  /** Milliseconds of processor time that it has taken since it began; null where the system does not say. */
+  processorMs?(): Promise<number | null>;
   onAnswer(take: (answer: Answer) => void): void;
   onGone(take: () => void): void;
+}
+
+export interface PoolOptions<Task> {
+  /** Milliseconds of processor time for a task. Where the system does not say how much was taken, milliseconds. */
+  limit: number | ((task: Task) => number);
+  /** Workers that take only what is urgent, so that it never waits for what is not. */
+  reserved?: number;
 }
 
 interface Waiting<Task, Answer> {
@@ -22,22 +33,33 @@ interface Member<Task, Answer> {
   timer: NodeJS.Timeout | null;
 }
 
-/** Tasks for a few hands, one each at a time; a hand that takes too long is ended and replaced. */
+/** How many times its limit a task may take by the clock: on a busy machine, or while it waits for a disk. */
+const PATIENCE = 6;
+/** Milliseconds after which something urgent that still waits gets a worker of its own. */
+const URGENT_WAIT = 4_000;
+/** Workers beside the others for what is urgent and has waited that long. */
+const MOST_EXTRA = 2;
+
+/** Tasks for a few workers, one each at a time; a worker that takes too long is ended and replaced. */
 export class WorkerPool<Task, Answer> {
   private readonly members: Member<Task, Answer>[] = [];
   private readonly queue: Waiting<Task, Answer>[] = [];
+  private readonly limitOf: (task: Task) => number;
+  private readonly reserved: number;
   private closed = false;
 
   constructor(
     private readonly size: number,
     private readonly start: () => WorkerHandle<Task, Answer>,
-    /** Milliseconds for a task. */
-    private readonly limit: number,
-  ) {}
+    { limit, reserved = 0 }: PoolOptions<Task>,
+  ) {
+    this.limitOf = typeof limit === 'number' ? () => limit : limit;
+    this.reserved = reserved;
+  }
 
   /**
    * @param urgent somebody waits for it: it comes before all that is not urgent and has not begun
-   * @throws Error in words when the hand took too long or failed
+   * @throws UserError when the worker took too long or failed
    */
   ask(task: Task, urgent = false): Promise<Answer> {
     return new Promise((resolve, reject) => {
@@ -46,30 +68,62 @@ export class WorkerPool<Task, Answer> {
       if (behind >= 0) this.queue.splice(behind, 0, waiting);
       else this.queue.push(waiting);
       this.pump();
+      if (urgent && this.queue.includes(waiting)) setTimeout(() => this.helpOut(waiting), URGENT_WAIT).unref();
     });
   }
 
   private pump(): void {
     while (this.queue.length > 0 && !this.closed) {
-      const member = this.members.find((m) => !m.busy) ?? (this.members.length < this.size ? this.join() : null);
-      if (!member) return;
-      member.busy = this.queue.shift()!;
-      member.timer = setTimeout(() => {
-        this.done(member, new Error(`it took more than ${this.limit / 1000} seconds to read`));
-        this.drop(member);
-      }, this.limit);
-      member.handle.send(member.busy.task);
+      const next = this.queue[0]!;
+      const room = this.size - (next.urgent ? 0 : this.reserved);
+      if (this.members.filter((m) => m.busy).length >= room) return;
+      this.queue.shift();
+      this.give(this.members.find((m) => !m.busy) ?? this.join(), next);
     }
+  }
+
+  /** Something urgent has waited behind tasks that do not end: it is done beside them. */
+  private helpOut(waiting: Waiting<Task, Answer>): void {
+    const at = this.queue.indexOf(waiting);
+    if (at < 0 || this.closed || this.members.length >= this.size + MOST_EXTRA) return;
+    this.queue.splice(at, 1);
+    this.give(this.join(), waiting);
+  }
+
+  private give(member: Member<Task, Answer>, waiting: Waiting<Task, Answer>): void {
+    member.busy = waiting;
+    this.watch(member, waiting);
+    member.handle.send(waiting.task);
+  }
+
+  /** Ends a worker whose task has taken all of its time. */
+  private watch(member: Member<Task, Answer>, waiting: Waiting<Task, Answer>): void {
+    const limit = this.limitOf(waiting.task);
+    const begun = Date.now();
+    const before = member.handle.processorMs?.() ?? Promise.resolve(null);
+    const wait = (ms: number) => {
+      member.timer = setTimeout(() => {
+        void Promise.all([before, member.handle.processorMs?.() ?? null]).then(([from, to]) => {
+          if (member.busy !== waiting) return;
+          const taken = from === null || to === null ? limit : to - from;
+          if (taken < limit && Date.now() - begun < limit * PATIENCE) return wait(Math.max(100, limit - taken));
+          this.done(member, new UserError({ id: 'reader.too-long', values: { seconds: limit / 1000 } }));
+          this.drop(member);
+        });
+      }, ms);
+    };
+    wait(limit);
   }
 
   private join(): Member<Task, Answer> {
     const member: Member<Task, Answer> = { handle: this.start(), busy: null, timer: null };
     member.handle.onAnswer((answer) => {
       this.done(member, answer);
+      if (this.members.length > this.size) this.drop(member);
       this.pump();
     });
     member.handle.onGone(() => {
-      this.done(member, new Error('it made the reader fail'));
+      this.done(member, new UserError({ id: 'reader.failed' }));
       this.drop(member);
     });
     this.members.push(member);
@@ -92,7 +146,7 @@ export class WorkerPool<Task, Answer> {
     this.pump();
   }
 
-  /** Gives back the memory of hands that have nothing to do: by themselves, or else by their end until there is work again. */
+  /** Frees the memory of workers that have nothing to do: by themselves, or else by their end until there is work again. */
   rest(): void {
     for (const member of this.members.filter((m) => !m.busy)) {
       if (member.handle.rest) member.handle.rest();
@@ -100,9 +154,12 @@ export class WorkerPool<Task, Answer> {
     }
   }
 
-  /** Ends all hands; what is waiting is never answered. */
+  /** Ends all workers; what is waiting is never answered. */
   close(): void {
     this.closed = true;
-    for (const { handle } of [...this.members]) handle.end();
+    for (const { handle, timer } of [...this.members]) {
+      if (timer) clearTimeout(timer);
+      handle.end();
+    }
   }
 }

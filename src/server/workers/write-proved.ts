@@ -1,14 +1,7 @@
-import { formatById } from '@/core/formats';
 import { bufferOf } from '@/core/formats/heads';
-import type {
-  DocumentReading,
-  Edit,
-  FormatId,
-  FrontMatterKeys,
-  WriteContext,
-  WrittenDocument,
-} from '@/core/model/document';
+import type { DocumentReading, Edit, FormatId, WriteContext, WrittenDocument } from '@/core/model/document';
 import { withWords, writtenWords } from '@/core/model/wording';
+import type { DocumentContext } from './tasks';
 import { sharedBytes } from './shared-bytes';
 
 /** What reads and writes documents apart from the process that serves people. */
@@ -17,7 +10,8 @@ export interface DocumentWriter {
     bytes: Buffer,
     format: FormatId,
     name: string,
-    frontMatter?: readonly FrontMatterKeys[],
+    context?: DocumentContext,
+    urgent?: boolean,
   ): Promise<DocumentReading>;
   write(
     bytes: Buffer,
@@ -41,17 +35,14 @@ export async function writeProved(
   edits: Edit[],
   context: Omit<WriteContext, 'name'> = {},
 ): Promise<WrittenDocument> {
-  const isPage = format === 'html';
-  const own = isPage ? bytes : sharedBytes(bytes);
-  const html = formatById('html');
-  const read = (of: Buffer) =>
-    isPage ? html.read(of, context) : writer.document(sharedBytes(of), format, name, context.frontMatter);
-  const written = isPage
-    ? await html.write(own, edits, context)
-    : await writer.write(own, format, name, edits, context);
+  const own = sharedBytes(bytes);
+  const { frontMatter, transport } = context;
+  const known = { ...(frontMatter ? { frontMatter } : {}), ...(transport ? { transport } : {}) };
+  const read = (of: Buffer) => writer.document(of, format, name, known, true);
+  const written = await writer.write(own, format, name, edits, context);
   const changed = edits.filter((e) => e.text !== undefined && !isRefused(written, e));
   if (changed.length === 0) return written;
-  const [before, after] = [await read(own), await read(bufferOf(written.bytes))];
+  const [before, after] = [await read(own), await read(sharedBytes(bufferOf(written.bytes)))];
   const at = (reading: DocumentReading, { fragment = null, order }: Edit) =>
     reading.pages.find((p) => p.fragment === fragment)?.reading.appearances[order];
   const refusals = changed.flatMap((edit) => {

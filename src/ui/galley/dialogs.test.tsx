@@ -170,7 +170,16 @@ describe('find and replace', () => {
 describe('a list that comes back', () => {
   const file = new File(['x'], 'list.csv', { type: 'text/csv' });
   const change = (row: number, more: object = {}) => ({
-    ...{ row, picture: 'img/a.jpg', page: 'a.html', before: 'Old', after: 'New', madeWith: null },
+    ...{
+      row,
+      picture: 'img/a.jpg',
+      page: 'a.html',
+      before: 'Old',
+      after: 'New',
+      madeWith: null,
+      places: 1,
+      others: [],
+    },
     ...more,
   });
   const open = () => around(<UploadDialog collection="isle" close={() => closed++} />);
@@ -179,13 +188,13 @@ describe('a list that comes back', () => {
     const user = userEvent.setup();
     list = {
       changes: [change(2, { madeWith: 'Older' }), change(3, { after: '' }), change(4)],
-      ...{ total: 2, conflicts: 1, same: 5, unknownTotal: 1 },
+      ...{ total: 2, conflicts: 1, same: 5, unknownTotal: 1, places: 2, encoding: null, editedInAlt: 0 },
       unknown: [{ row: 9, why: 'not-found' }],
     };
     states = [{ state: 'done', done: 2, total: 2, places: 2 }];
     open();
     await user.upload(screen.getByLabelText(/^List/), file);
-    await screen.findByText(/2 changes; 5 rows without a change\. 1 text changed here since the list was made/);
+    await screen.findByText(/2 texts for 2 places; 5 rows without a change\. 1 text changed here since the list was made/);
     screen.getByText('Row 9: there is no such appearance in this collection');
     const boxes = within(screen.getByRole('list', { name: 'Texts that would change' })).getAllByRole<HTMLInputElement>(
       'checkbox',

@@ -2,7 +2,7 @@
 
 import { useState } from 'react';
 import type { BulkState } from '@/contract/bulk';
-import type { ListChange, ListPreview } from '@/contract/lists';
+import { LIST_ENCODINGS, type ListChange, type ListPreview } from '@/contract/lists';
 import { fetchJson } from '../data/queries';
 import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
@@ -22,17 +22,27 @@ export function UploadDialog({ collection, close }: Props) {
   const [taken, setTaken] = useState<ReadonlySet<number>>(new Set());
   const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
   const [asDrafts, setAsDrafts] = useState(false);
+  const [encoding, setEncoding] = useState<string | null>(null);
+  const [fromAlt, setFromAlt] = useState(false);
   const { follow } = useBulk(collection);
   const send = <T,>(query: string, of: File): Promise<T> =>
     fetchJson<T>(`/api/collections/${collection}/list${query}`, { method: 'POST', body: of });
-  const read = async (chosen: File | undefined) => {
+  /** How the file is to be read, as far as a person has said it. */
+  const reading = (as: { encoding: string | null; fromAlt: boolean }) => ({
+    ...(as.encoding ? { encoding: as.encoding } : {}),
+    ...(as.fromAlt ? { column: 'alt' } : {}),
+  });
+  const read = async (chosen: File | null | undefined, as: { encoding: string | null; fromAlt: boolean }) => {
     if (!chosen) return;
     setFile(chosen);
+    setEncoding(as.encoding);
+    setFromAlt(as.fromAlt);
     setPreview(null);
     setError(null);
     setTaken(new Set());
     setLeft(new Set());
-    await send<ListPreview>('', chosen).then(setPreview, (e: Error) => setError(e.message));
+    const query = new URLSearchParams(reading(as));
+    await send<ListPreview>(`?${query}`, chosen).then(setPreview, (e: Error) => setError(e.message));
   };
   const toggle = (set: ReadonlySet<number>, put: (next: Set<number>) => void, row: number) => {
     const next = new Set(set);
@@ -46,6 +56,7 @@ export function UploadDialog({ collection, close }: Props) {
       const query = new URLSearchParams({
         ...{ act, take: [...taken].join(), leave: [...left].join() },
         ...(asDrafts ? { drafts: file.name.slice(0, 80) } : {}),
+        ...reading({ encoding, fromAlt }),
       });
       return send<BulkState>(`?${query}`, file);
     });
@@ -58,16 +69,46 @@ export function UploadDialog({ collection, close }: Props) {
         <input
           type="file"
           accept=".csv,.xlsx,.json,text/csv,application/json"
-          onChange={(e) => void read(e.target.files?.[0])}
+          onChange={(e) => void read(e.target.files?.[0], { encoding: null, fromAlt: false })}
         />
       </label>
       <label className="mt-3 flex min-h-7 items-baseline gap-2 text-[14.5px]">
         <input type="checkbox" checked={asDrafts} onChange={(e) => setAsDrafts(e.target.checked)} />
         {s.asDrafts}
       </label>
+      {(preview?.encoding ?? encoding) && (
+        <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
+          {s.encoding}
+          <select
+            value={encoding ?? preview?.encoding ?? ''}
+            onChange={(e) => void read(file, { encoding: e.target.value, fromAlt })}
+          >
+            {[...new Set([...LIST_ENCODINGS, ...(preview?.encoding ? [preview.encoding] : [])])].map((name) => (
+              <option key={name} value={name}>
+                {s.encodings[name] ?? name}
+              </option>
+            ))}
+          </select>
+          <span>{s.encodingAbout}</span>
+        </label>
+      )}
+      {preview && (preview.editedInAlt > 0 || fromAlt) && (
+        <div className="mt-3 text-[14.5px]">
+          {preview.editedInAlt > 0 && <p className="text-look">{s.editedInAlt(preview.editedInAlt)}</p>}
+          <label className="flex min-h-7 items-baseline gap-2">
+            <input
+              type="checkbox"
+              checked={fromAlt}
+              onChange={(e) => void read(file, { encoding, fromAlt: e.target.checked })}
+            />
+            {s.useAlt}
+          </label>
+        </div>
+      )}
       <div role="status" className="mt-3 min-h-6 text-[14.5px]">
         {file && !preview && !error && s.reading}
-        {preview && (preview.total + preview.conflicts === 0 ? s.nothing : s.found(preview.total, preview.same))}
+        {preview &&
+          (preview.total + preview.conflicts === 0 ? s.nothing : s.found(preview.total, preview.places, preview.same))}
         {preview && preview.conflicts > 0 && ` ${s.conflicts(preview.conflicts)}`}
       </div>
       {error && (
@@ -117,7 +158,8 @@ export function UploadDialog({ collection, close }: Props) {
   );
 }
 
-function Change({ change: { row, picture, page, before, after, madeWith } }: { change: ListChange }) {
+function Change({ change }: { change: ListChange }) {
+  const { row, picture, page, before, after, madeWith, places, others } = change;
   const s = strings.lists;
   const text = (words: string | null) =>
     words === null ? strings.nothingSaid : words === '' ? strings.decorativeHere : words;
@@ -132,8 +174,13 @@ function Change({ change: { row, picture, page, before, after, madeWith } }: { c
         </p>
       )}
       <p className="text-[13px] break-words text-ink-2">
-        {s.row(row)}, {picture.split('/').pop()}, {page}
+        {s.row(row)}, {picture.split('/').pop()}, {places > 1 ? s.places(places) : page}
       </p>
+      {others.length > 0 && (
+        <p className="text-[13px] break-words text-ink-2">
+          {s.others(others.map((o) => s.other(o.text ? `“${o.text}”` : text(o.text), o.places)).join(', '))}
+        </p>
+      )}
     </div>
   );
 }

@@ -1,16 +1,17 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { addCollection } from '@/server/intake/add-collection';
 import { shelf } from '@/server/catalogue/collections';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
-export async function GET(): Promise<Response> {
-  return answering(async () => Response.json(await shelf()));
+export async function GET(request: Request): Promise<Response> {
+  return answering(request, async () => Response.json(await shelf()));
 }
 
 export async function POST(request: Request): Promise<Response> {
-  return answering(async () => {
-    const { id } = await addCollection(await request.json());
+  return answering(request, async () => {
+    const { id } = await addCollection(await jsonBody(request));
     return Response.json({ id }, { status: 201 });
   });
 }

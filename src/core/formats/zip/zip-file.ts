@@ -140,6 +140,11 @@ export class ZipFile {
     return this.byName.has(name);
   }
 
+  /** Bytes of an entry when it is unpacked, as its header says; 0 where there is none. */
+  sizeOf(name: string): number {
+    return this.byName.get(name)?.size ?? 0;
+  }
+
   /** @throws DocumentError when there is no such entry, or its bytes are not what its header says */
   read(name: string): Buffer {
     const e = this.byName.get(name);

@@ -1,3 +1,5 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { DraftingPlan } from '@/contract/drafting';
 import { DEFAULT_INSTRUCTIONS } from '@/core/draft/prompt';
@@ -6,7 +8,6 @@ import { draftingPlan, saveDraftingPlan } from '@/server/drafting/plan';
 import { instructionsHistory, instructionsOf, saveInstructions } from '@/server/drafting/prompts';
 import { draftingFigures } from '@/server/drafting/reading';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -15,8 +16,8 @@ interface Context {
 }
 
 /** The instructions of a collection with their history, what became of its drafts, and what is drafted by itself. */
-export const GET = (_: Request, context: Context): Promise<Response> =>
-  answering(async () => {
+export const GET = (request: Request, context: Context): Promise<Response> =>
+  answering(request, async () => {
     const collection = await collectionOf(context);
     return Response.json({
       instructions: await instructionsOf(await database(), collection),
@@ -34,9 +35,9 @@ const Wanted = z.object({
 
 /** Changes the instructions, or what is drafted by itself. */
 export const PUT = (request: Request, context: Context): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
-    const { instructions, plan } = Wanted.parse(await request.json());
+    const { instructions, plan } = Wanted.parse(await jsonBody(request));
     if (instructions !== undefined) await saveInstructions(collection, instructions);
     if (plan !== undefined) await saveDraftingPlan(collection, plan);
     return new Response(null, { status: 204 });

@@ -1,8 +1,9 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { Decision, ReadingView } from '@/contract/drafting';
 import { decideDrafts, readingList } from '@/server/drafting/reading';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,7 +13,7 @@ interface Context {
 
 /** The drafts that wait to be read, of one round or of all. */
 export const GET = (request: Request, context: Context): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
     const view = ReadingView.parse(Object.fromEntries(new URL(request.url).searchParams));
     return Response.json(await readingList(collection, view));
@@ -26,8 +27,8 @@ const Wanted = z.object({
 
 /** Accepts or rejects drafts, or marks their places decorative. */
 export const POST = (request: Request, context: Context): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
-    const { ids, decision, act } = Wanted.parse(await request.json());
+    const { ids, decision, act } = Wanted.parse(await jsonBody(request));
     return Response.json({ places: await decideDrafts(collection, ids, decision, act) });
   });

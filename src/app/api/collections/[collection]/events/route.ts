@@ -1,7 +1,8 @@
+import { answering } from '@/app/api/answering';
 import type { ChangeEvent } from '@/contract/changes';
 import { collectionById } from '@/server/catalogue/collections';
 import { onChange } from '@/server/changes';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,10 +13,10 @@ const LOOK_MS = 2_000;
 
 /** Server-sent events: which pictures changed, at once; every window of a collection listens. */
 export async function GET(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const { collection: id } = await context.params;
     const c = await collectionById(id);
-    if (!c) throw new HttpError(404, 'There is no such collection.');
+    if (!c) throw new UserError('There is no such collection.', 404);
     const encoder = new TextEncoder();
     let stop = () => {};
     const stream = new ReadableStream<Uint8Array>({

@@ -1,5 +1,5 @@
+import { answering } from '@/app/api/answering';
 import { z } from 'zod';
-import { answering } from '@/server/http/answers';
 import { GalleyView } from '@/contract/galley';
 import { galleyLines } from '@/server/catalogue/lines';
 
@@ -11,7 +11,7 @@ const Window = z.object({
 });
 
 export async function GET(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const query = Object.fromEntries(new URL(request.url).searchParams);
     const { offset, limit } = Window.parse(query);
     return Response.json(await galleyLines((await context.params).collection, GalleyView.parse(query), offset, limit));

@@ -1,13 +1,14 @@
+import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
+import { answering } from '@/app/api/answering';
+import { UserError } from '@/core/model/user-error';
 import { collectionById } from '@/server/catalogue/collections';
-import { answering, HttpError } from '@/server/http/answers';
+import { LIST_LIMIT, withBody } from '@/server/http/bodies';
 import { previewList, saveList } from '@/server/lists/import-list';
-import { readList } from '@/server/lists/read-list';
+import { sharedReaders } from '@/server/workers/reader-pool';
 
 export const dynamic = 'force-dynamic';
 
-/** Bytes of a list. */
-const MOST_BYTES = 50 * 1024 * 1024;
 const Rows = z
   .string()
   .default('')
@@ -19,21 +20,26 @@ const Query = z.object({
   leave: Rows,
   /** The texts are left as drafts to be read; the name of the list says where they come from. */
   drafts: z.string().trim().max(80).optional(),
+  /** Of a CSV, where it is not the one that Detto found. */
+  encoding: z.string().max(40).optional(),
+  /** `alt`: the new texts stand in the column of the present ones. */
+  column: z.enum(['new', 'alt']).default('new'),
 });
 
 /** Reads a list back: its new texts are saved, or shown before they are. */
 export async function POST(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
-  return answering(async () => {
+  const work = async () => {
     const c = await collectionById((await context.params).collection);
-    if (!c) throw new HttpError(404, 'There is no such collection.');
-    const { act, take, leave, drafts } = Query.parse(Object.fromEntries(new URL(request.url).searchParams));
-    if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES)
-      throw new HttpError(413, 'The list is over the limit of 50 MB.');
-    const bytes = Buffer.from(await request.arrayBuffer());
-    if (bytes.length > MOST_BYTES) throw new HttpError(413, 'The list is over the limit of 50 MB.');
-    const rows = await readList(bytes);
-    if (act === undefined) return Response.json(await previewList(c.id, rows));
-    const state = await saveList(c.id, rows, act, take, leave, drafts || null);
+    if (!c) throw new UserError('There is no such collection.', 404);
+    const query = Query.parse(Object.fromEntries(new URL(request.url).searchParams));
+    const { act, take, leave, drafts, encoding, column } = query;
+    const options = { ...(encoding ? { encoding } : {}), isAltNew: column === 'alt' };
+    const list = await withBody(request, LIST_LIMIT, async (file) =>
+      sharedReaders().list(await readFile(file), options),
+    );
+    if (act === undefined) return Response.json(await previewList(c.id, list));
+    const state = await saveList(c.id, list.rows, act, take, leave, drafts || null);
     return Response.json(state, { status: state.state === 'running' ? 202 : 200 });
-  });
+  };
+  return answering(request, work, { isSlow: true });
 }

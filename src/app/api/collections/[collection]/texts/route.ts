@@ -1,10 +1,12 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { TEXT_FIELDS } from '@/core/model/texts';
 import { fileNameProblem } from '@/core/picture/file-name';
 import { strings } from '@/ui/strings';
 import { collectionById } from '@/server/catalogue/collections';
 import { pictureName } from '@/server/catalogue/picture-files';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 import { saveFieldText } from '@/server/wordings/field-texts';
 
 export const dynamic = 'force-dynamic';
@@ -23,14 +25,14 @@ const Wanted = z.object({
 
 /** Keeps a text of a picture other than its alt text. Where somebody else has saved another since, that stands: 409. */
 export async function PUT(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const c = await collectionById((await context.params).collection);
-    if (!c) throw new HttpError(404, 'There is no such collection.');
-    const { picture, base, ...wanted } = Wanted.parse(await request.json());
+    if (!c) throw new UserError('There is no such collection.', 404);
+    const { picture, base, ...wanted } = Wanted.parse(await jsonBody(request));
     const name = await pictureName(c.id, picture);
-    if (name === null) throw new HttpError(404, 'There is no such picture.');
+    if (name === null) throw new UserError('There is no such picture.', 404);
     const problem = wanted.field === 'file-name' && wanted.text ? fileNameProblem(wanted.text, name) : null;
-    if (problem) throw new HttpError(400, strings.desk.fileName.problems[problem]);
+    if (problem) throw new UserError(strings.desk.fileName.problems[problem]);
     const kept = { collectionId: c.id, pictureId: picture, ...wanted };
     const answer = await saveFieldText(base === undefined ? kept : { ...kept, base });
     return Response.json(answer, { status: answer.theirs === null ? 200 : 409 });

@@ -1,7 +1,9 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { collectionById } from '@/server/catalogue/collections';
 import { saveView, savedViews } from '@/server/catalogue/saved-views';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 
 export const dynamic = 'force-dynamic';
 
@@ -13,19 +15,19 @@ const Wanted = z.object({ name: z.string().trim().min(1).max(80), query: z.strin
 
 async function asked({ params }: Context): Promise<string> {
   const c = await collectionById((await params).collection);
-  if (!c) throw new HttpError(404, 'There is no such collection.');
+  if (!c) throw new UserError('There is no such collection.', 404);
   return c.id;
 }
 
 /** The views of the Galley that were saved under a name. */
-export async function GET(_: Request, context: Context): Promise<Response> {
-  return answering(async () => Response.json(await savedViews(await asked(context))));
+export async function GET(request: Request, context: Context): Promise<Response> {
+  return answering(request, async () => Response.json(await savedViews(await asked(context))));
 }
 
 /** Saves a view; one that has the name already is replaced. */
 export async function POST(request: Request, context: Context): Promise<Response> {
-  return answering(async () => {
-    const { name, query } = Wanted.parse(await request.json());
+  return answering(request, async () => {
+    const { name, query } = Wanted.parse(await jsonBody(request));
     return Response.json(await saveView(await asked(context), name, query), { status: 201 });
   });
 }

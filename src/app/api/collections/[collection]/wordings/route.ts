@@ -1,8 +1,10 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { Target } from '@/contract/target';
 import { collectionById } from '@/server/catalogue/collections';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 import { placesOf } from '@/server/wordings/targets';
 import { saveWords } from '@/server/wordings/wordings';
 
@@ -23,12 +25,12 @@ const Wanted = z.object({
  * places of a picture, those where it is the only name of a link or button are not made decorative.
  */
 export async function PUT(request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const c = await collectionById((await context.params).collection);
-    if (!c) throw new HttpError(404, 'There is no such collection.');
-    const { target, text, since, by, act = randomUUID() } = Wanted.parse(await request.json());
+    if (!c) throw new UserError('There is no such collection.', 404);
+    const { target, text, since, by, act = randomUUID() } = Wanted.parse(await jsonBody(request));
     const places = await placesOf(c.id, target);
-    if (places.length === 0) throw new HttpError(404, 'There are no such places.');
+    if (places.length === 0) throw new UserError('There are no such places.', 404);
     const wanted = places.filter((p) => text !== '' || target.kind === 'places' || !p.namesControl);
     const answer = await saveWords({
       ...{ collectionId: c.id, appearanceIds: wanted.map((p) => p.id), text, act, by },

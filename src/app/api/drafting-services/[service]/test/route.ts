@@ -1,12 +1,12 @@
+import { answering } from '@/app/api/answering';
 import { z } from 'zod';
 import { testService } from '@/server/drafting/test-service';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
 /** Asks a service about a picture that Detto draws, and says what it answers or why it does not. */
-export const POST = (_: Request, { params }: { params: Promise<{ service: string }> }): Promise<Response> =>
-  answering(async () => {
+export const POST = (request: Request, { params }: { params: Promise<{ service: string }> }): Promise<Response> =>
+  answering(request, async () => {
     const id = z.coerce
       .number()
       .int()

@@ -1,3 +1,5 @@
+import { answering } from '@/app/api/answering';
+import { UserError } from '@/core/model/user-error';
 import { surveyProgress } from '@/server/survey/survey-progress';
 
 export const dynamic = 'force-dynamic';
@@ -7,9 +9,15 @@ const LOOK_MS = 500;
 
 /** Server-sent events: the survey's progress at once, then whenever it changes, until it is over. */
 export async function GET(request: Request, context: { params: Promise<{ survey: string }> }): Promise<Response> {
-  const id = Number((await context.params).survey);
-  const first = Number.isInteger(id) ? await surveyProgress(id) : null;
-  if (!first) return Response.json({ error: 'There is no such survey.' }, { status: 404 });
+  return answering(request, async () => {
+    const id = Number((await context.params).survey);
+    const first = Number.isSafeInteger(id) ? await surveyProgress(id) : null;
+    if (!first) throw new UserError('There is no such survey.', 404);
+    return new Response(progressEvents(id, request.signal), { headers: { 'content-type': 'text/event-stream' } });
+  });
+}
+
+function progressEvents(id: number, signal: AbortSignal): ReadableStream<Uint8Array> {
   const encoder = new TextEncoder();
   let timer: NodeJS.Timeout | null = null;
   let ended = false;
@@ -17,7 +25,7 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
     ended = true;
     if (timer) clearTimeout(timer);
   };
-  const stream = new ReadableStream<Uint8Array>({
+  return new ReadableStream<Uint8Array>({
     start(controller) {
       let sent = '';
       const look = async () => {
@@ -31,10 +39,9 @@ export async function GET(request: Request, context: { params: Promise<{ survey:
           controller.close();
         } else timer = setTimeout(() => void look().catch(stop), LOOK_MS);
       };
-      request.signal.addEventListener('abort', stop);
+      signal.addEventListener('abort', stop);
       void look().catch(stop);
     },
     cancel: stop,
   });
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
 }

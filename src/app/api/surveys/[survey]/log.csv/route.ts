@@ -1,5 +1,6 @@
-import { answering, HttpError } from '@/server/http/answers';
-import { csvLine } from '@/server/http/csv';
+import { answering } from '@/app/api/answering';
+import { UserError } from '@/core/model/user-error';
+import { csvLine } from '@/core/lists/list-table';
 import { logLines, SurveyLogView } from '@/server/survey/survey-log';
 import { surveyProgress } from '@/server/survey/survey-progress';
 import { strings } from '@/ui/strings';
@@ -11,9 +12,9 @@ const COLUMNS = ['address', 'kind', 'state', 'reason', 'cause', 'status', 'found
 
 /** The survey log as a table, streamed in portions. */
 export async function GET(request: Request, context: { params: Promise<{ survey: string }> }): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const id = Number((await context.params).survey);
-    if (!Number.isSafeInteger(id) || !(await surveyProgress(id))) throw new HttpError(404, 'There is no such survey.');
+    if (!Number.isSafeInteger(id) || !(await surveyProgress(id))) throw new UserError('There is no such survey.', 404);
     const { what } = SurveyLogView.parse(Object.fromEntries(new URL(request.url).searchParams));
     const encoder = new TextEncoder();
     let from = 0;

@@ -1,5 +1,6 @@
+import { answering } from '@/app/api/answering';
 import { bulkState } from '@/server/bulk/bulk';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 
 export const dynamic = 'force-dynamic';
 
@@ -8,11 +9,11 @@ interface Context {
 }
 
 /** How far an act on many places is. */
-export async function GET(_: Request, context: Context): Promise<Response> {
-  return answering(async () => {
+export async function GET(request: Request, context: Context): Promise<Response> {
+  return answering(request, async () => {
     const { collection, act } = await context.params;
     const state = await bulkState(collection, act);
-    if (!state) throw new HttpError(404, 'There is no such act.');
+    if (!state) throw new UserError('There is no such act.', 404);
     return Response.json(state);
   });
 }

@@ -1,6 +1,8 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 import { chooseText } from '@/server/wordings/wordings';
 
 export const dynamic = 'force-dynamic';
@@ -16,12 +18,12 @@ interface Context {
 
 /** Chooses one of the two texts, or a third one made of both. */
 export async function POST(request: Request, context: Context): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const { collection, conflict } = await context.params;
-    const { choice, act = randomUUID() } = Choice.parse(await request.json());
+    const { choice, act = randomUUID() } = Choice.parse(await jsonBody(request));
     const id = Number(conflict);
     if (!Number.isSafeInteger(id) || !(await chooseText(collection, id, choice, act)))
-      throw new HttpError(404, 'There is no such conflict, or somebody has chosen already.');
+      throw new UserError('There is no such conflict, or somebody has chosen already.', 404);
     return Response.json({ act });
   });
 }

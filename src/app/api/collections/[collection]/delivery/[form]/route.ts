@@ -1,8 +1,9 @@
+import { answering } from '@/app/api/answering';
 import { collectionById } from '@/server/catalogue/collections';
 import { deliver } from '@/server/delivery/delivery';
 import { DOWNLOADS } from '@/server/delivery/downloads';
 import { isRenameList, renameList } from '@/server/delivery/renames';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 
 export const dynamic = 'force-dynamic';
 
@@ -19,11 +20,11 @@ const attachment = (name: string) =>
  * for. Or the files to rename: `renames.csv`, and the redirects for two servers.
  */
 export async function POST(request: Request, context: Context): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const { collection, form } = await context.params;
     const c = await collectionById(collection);
     const target = Object.hasOwn(DOWNLOADS, form) ? DOWNLOADS[form] : undefined;
-    if (!c || !(target || isRenameList(form))) throw new HttpError(404, 'There is nothing here.');
+    if (!c || !(target || isRenameList(form))) throw new UserError('There is nothing here.', 404);
     const file = target ? (await deliver(c, target, request.signal))[0]!.file! : await renameList(c, form);
     const { name, type, bytes } = file;
     return new Response(new Uint8Array(bytes), {

@@ -1,7 +1,8 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { tryInstructions } from '@/server/drafting/trial';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -12,8 +13,8 @@ const Wanted = z.object({
 
 /** Drafts of five pictures with the instructions as they are and as they might be, side by side; nothing is kept. */
 export const POST = (request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
-    const { service, instructions } = Wanted.parse(await request.json());
+    const { service, instructions } = Wanted.parse(await jsonBody(request));
     return Response.json(await tryInstructions(collection, service, instructions));
   });

@@ -1,8 +1,9 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { ReadingView } from '@/contract/drafting';
 import { acceptClean } from '@/server/drafting/reading';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -14,8 +15,8 @@ const Wanted = z.object({
 
 /** Accepts all drafts in which nothing was found, once a sample was read. */
 export const POST = (request: Request, context: { params: Promise<{ collection: string }> }): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
-    const { view, by, act } = Wanted.parse(await request.json());
+    const { view, by, act } = Wanted.parse(await jsonBody(request));
     return Response.json({ places: await acceptClean(collection, view, by, act) });
   });

@@ -1,7 +1,7 @@
+import { answering } from '@/app/api/answering';
 import { z } from 'zod';
 import { FACETS, GalleyView } from '@/contract/galley';
 import { facetChoices } from '@/server/catalogue/views';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -11,7 +11,7 @@ interface Context {
 
 /** The choices of one facet beside what the query asks for; `find` narrows the pages. */
 export async function GET(request: Request, context: Context): Promise<Response> {
-  return answering(async () => {
+  return answering(request, async () => {
     const { collection, facet } = await context.params;
     const query = Object.fromEntries(new URL(request.url).searchParams);
     const find = z

@@ -1,7 +1,8 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { pauseRound, resumeRound, retryFailures, stopRound } from '@/server/drafting/rounds';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering } from '@/server/http/answers';
 
 export const dynamic = 'force-dynamic';
 
@@ -13,14 +14,14 @@ export const POST = (
   request: Request,
   context: { params: Promise<{ collection: string; round: string }> },
 ): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
     const id = z.coerce
       .number()
       .int()
       .positive()
       .parse((await context.params).round);
-    const { turn } = Wanted.parse(await request.json());
+    const { turn } = Wanted.parse(await jsonBody(request));
     await TURNS[turn](collection, id);
     return new Response(null, { status: 204 });
   });

@@ -1,9 +1,11 @@
+import { answering } from '@/app/api/answering';
+import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
 import { DrafterChoice } from '@/contract/drafting';
 import { draftPage } from '@/server/drafting/reading';
 import { draftNow } from '@/server/drafting/single-drafts';
 import { collectionOf } from '@/server/catalogue/collection-of';
-import { answering, HttpError } from '@/server/http/answers';
+import { UserError } from '@/core/model/user-error';
 
 export const dynamic = 'force-dynamic';
 
@@ -18,16 +20,16 @@ export const POST = (
   request: Request,
   context: { params: Promise<{ collection: string; draft: string }> },
 ): Promise<Response> =>
-  answering(async () => {
+  answering(request, async () => {
     const collection = await collectionOf(context);
     const id = z.coerce
       .number()
       .int()
       .positive()
       .parse((await context.params).draft);
-    const wanted = Wanted.parse(await request.json());
+    const wanted = Wanted.parse(await jsonBody(request));
     const before = await draftPage(collection, id);
-    if (!before) throw new HttpError(404, 'This draft waits no more.');
+    if (!before) throw new UserError('This draft waits no more.', 404);
     const places = [before.appearanceId, ...before.places.filter((p) => p !== before.appearanceId)];
     const draft = await draftNow(collection, places, wanted);
     return Response.json({ drafted: draft !== null });

@@ -1,5 +1,5 @@
 import yazl from 'yazl';
-import { addressesIn, addressesInFile } from './address-table';
+import { addressesIn, addressesInFile } from './addresses';
 
 /** Texts are deflated, bytes are stored. */
 function zipped(files: Record<string, string | Buffer>): Promise<Buffer> {
@@ -55,10 +55,10 @@ test('addresses of a workbook: shared texts with runs, texts in cells, formulasâ
 
 test('a workbook that is damaged inside, or too large, is refused in words', async () => {
   const damaged = { ...PARTS(''), 'xl/workbook.xml': '<workbook' };
-  await expect(addressesInFile(await zipped(damaged))).rejects.toThrow('This workbook is damaged');
-  const large = Buffer.alloc(18 * 1024 * 1024);
+  await expect(addressesInFile(await zipped(damaged))).rejects.toMatchObject({ reason: { id: 'list.damaged' } });
+  const large = Buffer.alloc(24 * 1024 * 1024);
   const workbook = await zipped({ ...PARTS(''), 'xl/a.xml': large, 'xl/b.xml': large, 'xl/c.xml': large });
-  await expect(addressesInFile(workbook)).rejects.toThrow('over the limit of 50 MB');
+  await expect(addressesInFile(workbook)).rejects.toMatchObject({ reason: { id: 'list.unpacked' } });
 });
 
 test('a table of text, and a file that is too short for anything', async () => {
@@ -67,6 +67,10 @@ test('a table of text, and a file that is too short for anything', async () => {
 });
 
 test('another ZIP is refused in words', async () => {
-  await expect(addressesInFile(await zipped({ 'index.html': '<p>' }))).rejects.toThrow('This is no workbook');
-  await expect(addressesInFile(Buffer.from('PK\u0003\u0004 and no more'))).rejects.toThrow('not a ZIP');
+  await expect(addressesInFile(await zipped({ 'index.html': '<p>' }))).rejects.toMatchObject({
+    reason: { id: 'list.no-workbook' },
+  });
+  await expect(addressesInFile(Buffer.from('PK\u0003\u0004 and no more'))).rejects.toMatchObject({
+    reason: { id: 'list.damaged' },
+  });
 });

@@ -1,4 +1,4 @@
-import { csvLine } from './csv';
+import { csvLine } from './list-table';
 
 // RFC 4180, 2.5 to 2.7.
 test('cells with commas, quotes and line breaks are quoted', () =>
