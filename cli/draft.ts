@@ -1,3 +1,4 @@
+import { UNLIMITED } from '@/server/drafting/ledger';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import { activeRules, auditAppearance, type RuleStyle } from '@/core/audit';
@@ -246,7 +247,7 @@ function modelFor(
     ...(isLocal(service.address) ? [parseAllowed(hostOf(service.address))] : []),
   ];
   const drafter = new ModelDrafter({
-    ...{ service, collectionId: '', roundId: null, prompt: '', record: async () => undefined },
+    ...{ service, collectionId: '', roundId: null, prompt: '', ledger: UNLIMITED },
     access: {
       keyOf: async () => key,
       fileOf: async (sha256) => {

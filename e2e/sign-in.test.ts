@@ -45,7 +45,7 @@ test('the token is asked for once; the browser keeps a cookie that scripts do no
   // By keyboard alone: the field has the cursor.
   await page.keyboard.type('not the token');
   await page.keyboard.press('Enter');
-  await page.getByRole('alert').filter({ hasText: 'That is not the token.' }).waitFor();
+  await page.getByRole('alert').filter({ hasText: 'Wrong token.' }).waitFor();
   await page.keyboard.type(TOKEN);
   await page.keyboard.press('Enter');
   await page.waitForURL('**/?from=a-mail');

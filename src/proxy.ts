@@ -1,14 +1,14 @@
 import { NextResponse, type NextRequest } from 'next/server';
 import { refusedRequest } from './server/http/own-request';
 
-/** Every request but uploads, which look after themselves so that their bodies are not held here. */
-export const config = { matcher: ['/((?!_next/static|api/uploads).*)'] };
+/** Every request but those to the HTTP interface, which looks after itself (`app/api/answering.ts`): bodies that pass here are held, and cut off. */
+export const config = { matcher: ['/((?!_next/static|api/).*)'] };
 
 /** Whose request it is, and the policy of the page it gets. */
 export function proxy(request: NextRequest): NextResponse {
   const { pathname, search } = request.nextUrl;
   const refused = refusedRequest(request.method, request.headers, pathname);
-  if (refused?.status === 401 && request.method === 'GET' && !/^\/(?:api|found|thumb)\//.test(pathname)) {
+  if (refused?.status === 401 && request.method === 'GET' && !/^\/(?:found|thumb)\//.test(pathname)) {
     const to = request.nextUrl.clone();
     to.pathname = '/sign-in';
     to.search = `?${new URLSearchParams({ to: pathname + search })}`;

@@ -51,7 +51,9 @@ async function askedIn(form: FormData): Promise<unknown> {
   const given = Object.fromEntries([...form].filter(([, value]) => value !== ''));
   const { prefix, include, exclude, perSecond, reading, user, password, header, value, table, ...asked } = given;
   const listed =
-    table instanceof File && table.size > 0 ? await sharedReaders().addresses(new Uint8Array(await table.arrayBuffer())) : [];
+    table instanceof File && table.size > 0
+      ? await sharedReaders().addresses(new Uint8Array(await table.arrayBuffer()))
+      : [];
   const lines = (value: unknown) =>
     String(value ?? '')
       .split(/\n/)

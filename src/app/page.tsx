@@ -20,7 +20,7 @@ export default async function ShelfPage() {
   }));
   return (
     <div className="frame">
-      <Spine collection={null} />
+      <Spine collection={null} isSignedIn={config().token !== null} />
       <main id="sheet" className="sheet">
         <Shelf
           lines={lines}

@@ -17,14 +17,7 @@ export interface ListChange {
 
 /** Why a row changes nothing although it should. */
 export type UnknownRow =
-  | 'no-key'
-  | 'not-found'
-  | 'several'
-  | 'names-control'
-  | 'twice'
-  | 'garbled'
-  | 'control-characters'
-  | 'too-long';
+  'no-key' | 'not-found' | 'several' | 'names-control' | 'twice' | 'garbled' | 'control-characters' | 'too-long';
 
 /** What a list would change, before it does. */
 export interface ListPreview {

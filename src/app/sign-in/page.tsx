@@ -1,3 +1,4 @@
+import { ownPath } from '@/contract/own-path';
 import { SignIn } from '@/ui/sign-in/sign-in';
 import { strings } from '@/ui/strings';
 
@@ -12,7 +13,7 @@ export default async function SignInPage({ searchParams }: Props) {
   const { to, problem } = await searchParams;
   return (
     <SignIn
-      to={typeof to === 'string' ? to : '/'}
+      to={ownPath(typeof to === 'string' ? to : '/')}
       problem={problem === 'wrong' || problem === 'wait' ? problem : null}
     />
   );

@@ -690,7 +690,9 @@ export const draftingCall = pgTable(
     roundId: integer(),
     tokensIn: integer().notNull(),
     tokensOut: integer().notNull(),
+    /** What it cost; before it is answered, the most that it can. */
     cost: doublePrecision().notNull(),
+    isSettled: boolean().notNull().default(true),
     at: now(),
   },
   (t) => [index().on(t.serviceId, t.at), index().on(t.roundId)],

@@ -1,11 +1,11 @@
 import type { Message } from '@/core/model/message';
 
 /**
- * Why a drafter gave no draft. `key`, `balance` and `refused` hold for every picture, so a round waits for a person; `busy` and
+ * Why a drafter gave no draft. `key`, `balance`, `budget` and `refused` hold for every picture, so a round waits for a person; `busy` and
  * `service` may pass; the others are about one picture.
  */
 export type DraftingErrorCode =
-  'key' | 'balance' | 'refused' | 'busy' | 'service' | 'timeout' | 'unreadable' | 'picture' | 'request';
+  'key' | 'balance' | 'budget' | 'refused' | 'busy' | 'service' | 'timeout' | 'unreadable' | 'picture' | 'request';
 
 /** A drafter could not answer; `reason` says why, for people. */
 export class DraftingError extends Error {
@@ -21,7 +21,7 @@ export class DraftingError extends Error {
 
   /** Every other picture would fail as this one did. */
   get concernsAll(): boolean {
-    return this.code === 'key' || this.code === 'balance' || this.code === 'refused';
+    return ['key', 'balance', 'budget', 'refused'].includes(this.code);
   }
 
   /** Another attempt may succeed. */

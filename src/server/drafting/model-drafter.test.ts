@@ -11,7 +11,7 @@ import { DEMO_KEY, DEMO_MODEL, draftingService } from '../../../demo/drafting-se
 import { DraftingError } from './drafting-error';
 import type { DraftRequest, DraftWish } from './drafter';
 import { ModelDrafter, retryAfterMs, type ModelDrafterOptions } from './model-drafter';
-import type { Call, ServiceRow } from './services';
+import type { ServiceRow } from './services';
 
 /** A vision model asked by HTTP: the form of the request, what is made of each answer, and what a hostile page changes. */
 const image = await sharp({ create: { width: 64, height: 48, channels: 3, background: '#3366aa' } })
@@ -50,7 +50,8 @@ const says =
     }),
   });
 
-const calls: Call[] = [];
+const calls: { tokensIn: number; tokensOut: number; cost: number; most: number }[] = [];
+let released = 0;
 let id = 1;
 const drafter = (origin: string, more: Partial<ModelDrafterOptions> = {}, settings: Partial<ServiceRow> = {}) =>
   new ModelDrafter({
@@ -70,7 +71,12 @@ const drafter = (origin: string, more: Partial<ModelDrafterOptions> = {}, settin
       ...settings,
     },
     ...{ collectionId: 'c', roundId: null, prompt: '1.0', faultsOf: async () => [] },
-    record: async (call) => void calls.push(call),
+    ledger: {
+      reserve: async ({ most }) => ({
+        settle: async (tokensIn, tokensOut, cost) => void calls.push({ tokensIn, tokensOut, cost, most }),
+        release: async () => void released++,
+      }),
+    },
     access: { keyOf: async () => 'a-key', fileOf: async () => image, allowed: () => [parseAllowed('127.0.0.1')] },
     ...more,
   });
@@ -123,6 +129,31 @@ test('a server that counts no tokens is paid by what was sent', async () => {
   expect(calls[0]!.tokensIn).toBeGreaterThan(100);
   to.close();
 });
+
+test('money is set aside before a request; counts that cannot be are not believed, and a refusal costs nothing', async () => {
+  const negative = await server([says('{"alt":"A blue field"}', { prompt_tokens: -5_000, completion_tokens: 1e12, total_tokens: 0 })]);
+  await drafter(negative.origin).draft(request(), wish, never);
+  expect(calls[0]!.tokensIn).toBeGreaterThan(100);
+  expect(calls[0]!.tokensOut).toBeLessThan(2_000);
+  expect(calls[0]!.cost).toBeLessThanOrEqual(calls[0]!.most);
+  negative.close();
+  const refusing = await server([() => ({ status: 402, body: '{}' })]);
+  released = 0;
+  await expect(drafter(refusing.origin).draft(request(), wish, never)).rejects.toMatchObject({ code: 'balance' });
+  expect([calls.length, released]).toEqual([1, 1]);
+  refusing.close();
+});
+
+test('an answer without end is cut off, and a key that comes back in an answer is struck out', async () => {
+  const endless = await server([says('x'.repeat(2 * 1024 * 1024))]);
+  await expect(drafter(endless.origin).draft(request(), wish, never)).rejects.toMatchObject({ code: 'service' });
+  endless.close();
+  const echo = await server([(seen) => says(JSON.stringify({ alt: `Your key is ${String(seen.headers.authorization).slice(7)}` }))()]);
+  const draft = await drafter(echo.origin).draft(request(), wish, never);
+  expect(draft.text).toBe('Your key is •••');
+  echo.close();
+});
+
 
 test('what cannot be read is asked to be repaired once, and is an error after that', async () => {
   const good = await server([says('Sure! The alt is: a field'), says('{"alt":"A field"}')]);

@@ -18,7 +18,8 @@ import type { Drafter, DraftRequest, DraftResult, DraftWish } from './drafter';
 import { gateOf } from './service-gate';
 import { hostOf } from './service-address';
 import { costOf, pictureTokens } from './service-cost';
-import type { Call, ServiceRow } from './services';
+import type { Ledger } from './ledger';
+import type { ServiceRow } from './services';
 
 export interface ModelDrafterOptions {
   service: ServiceRow;
@@ -28,8 +29,8 @@ export interface ModelDrafterOptions {
   prompt: string;
   /** What is wrong with the words of a draft, in words for the model; where that is something, it is asked once more. */
   faultsOf(request: DraftRequest, draft: Draft): Promise<readonly string[]>;
-  /** Notes a request that was answered. */
-  record(call: Call): Promise<void>;
+  /** Where the money for its requests comes from. */
+  ledger: Ledger;
   /** The key, and where a picture's file is; as this data folder keeps them when not given. */
   access?: Access;
 }
@@ -59,6 +60,8 @@ const OWN: Access = {
 
 const CHARACTERS_PER_TOKEN = 4;
 const OUT_TOKENS = 2_000;
+/** Bytes of an answer; one without end is cut off. */
+const MOST_ANSWER = 1024 * 1024;
 
 /** Asks a vision model by HTTP, in the chat-completions form. */
 export class ModelDrafter implements Drafter {
@@ -141,7 +144,7 @@ export class ModelDrafter implements Drafter {
 }
 
 /** One request to a service. */
-export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'roundId' | 'record' | 'access'> {
+export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'roundId' | 'ledger' | 'access'> {
   collectionId: string | null;
   system: string;
   user: string;
@@ -156,14 +159,18 @@ export interface ModelRequest extends Pick<ModelDrafterOptions, 'service' | 'rou
 }
 
 /**
- * Sends one request when it is its turn. Its cost is noted before anything is made of the answer.
+ * Sends one request when it is its turn. The most that it can cost is set aside before it is sent, and its cost noted before
+ * anything is made of the answer.
  *
  * @throws DraftingError when there is no answer; the signal's reason when that ends it
  */
 export async function askModel(request: ModelRequest): Promise<{ text: string; cost: number }> {
-  const { service, collectionId, roundId, record, system, user, image, key, priority, signal, access = OWN } = request;
+  const { service, collectionId, roundId, ledger, system, user, image, key, priority, signal, access = OWN } = request;
   const gate = gateOf(service);
-  const model = (await clientOf(service, access)).chatModel(service.model);
+  const secret = await access.keyOf(service);
+  const model = clientOf(service, secret, access).chatModel(service.model);
+  const written = system.length + user.length + JSON.stringify(request.messages).length;
+  const expectedIn = Math.ceil(written / CHARACTERS_PER_TOKEN) + (await tokensOf(image));
   const messages: ModelMessage[] = [
     {
       role: 'user',
@@ -176,6 +183,8 @@ export async function askModel(request: ModelRequest): Promise<{ text: string; c
   ];
   return gate.run(
     async () => {
+      const most = costOf(service, expectedIn * SPARE, OUT_TOKENS);
+      const reserved = await ledger.reserve({ serviceId: service.id, collectionId, roundId, most });
       const limit = AbortSignal.timeout(service.timeoutSeconds * 1_000);
       try {
         const { text, usage } = await generateText({
@@ -183,14 +192,15 @@ export async function askModel(request: ModelRequest): Promise<{ text: string; c
           abortSignal: AbortSignal.any([signal, limit]),
           headers: { 'idempotency-key': key },
         });
-        const tokensIn =
-          usage.inputTokens ??
-          Math.ceil((system.length + user.length) / CHARACTERS_PER_TOKEN) + (await tokensOf(image));
-        const tokensOut = usage.outputTokens ?? Math.ceil(text.length / CHARACTERS_PER_TOKEN);
+        const tokensIn = counted(usage.inputTokens, expectedIn * ABSURD) ?? expectedIn;
+        const tokensOut =
+          counted(usage.outputTokens, OUT_TOKENS * ABSURD) ?? Math.ceil(text.length / CHARACTERS_PER_TOKEN);
         const cost = costOf(service, tokensIn, tokensOut);
-        await record({ serviceId: service.id, collectionId, roundId, tokensIn, tokensOut, cost });
-        return { text, cost };
+        await reserved.settle(tokensIn, tokensOut, cost);
+        return { text: withoutKey(text, secret), cost };
       } catch (error) {
+        // Of what was refused, nothing is paid; what was cut off or took too long may have been.
+        if (APICallError.isInstance(error) && (error.statusCode ?? 0) >= 400) await reserved.release();
         signal.throwIfAborted();
         const known = limit.aborted ? timedOut(service) : errorOf(error, service);
         if (known.retryAfterMs !== null) gate.hold(known.retryAfterMs);
@@ -207,13 +217,24 @@ async function tokensOf(image: Buffer): Promise<number> {
   return pictureTokens(width, height);
 }
 
-async function clientOf(service: ServiceRow, access: Access) {
-  const apiKey = await access.keyOf(service);
+/** How many times the expected tokens a picture may take, since services count them differently. */
+const SPARE = 3;
+/** How many times what is expected a service may say it has counted; beyond that, it is not believed. */
+const ABSURD = 50;
+
+/** A count of tokens that a service gives; undefined where it gives none that can be. */
+const counted = (tokens: number | undefined, most: number): number | undefined =>
+  tokens !== undefined && Number.isInteger(tokens) && tokens >= 0 && tokens <= most ? tokens : undefined;
+
+/** An answer in which the service repeats the key that it was sent is kept without it. */
+const withoutKey = (text: string, key: string | undefined): string => (key ? text.replaceAll(key, '•••') : text);
+
+function clientOf(service: ServiceRow, apiKey: string | undefined, access: Access) {
   return createOpenAICompatible({
     name: 'service',
     baseURL: service.address.replace(/\/+$/, ''),
     ...(apiKey ? { apiKey } : {}),
-    fetch: guardedFetch(access.allowed()),
+    fetch: guardedFetch(access.allowed(), MOST_ANSWER),
   });
 }
 

@@ -9,6 +9,7 @@ import { round, roundItem } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
 import { log, messageOf, reasonOf } from '../log';
 import { DraftingError } from './drafting-error';
+import { monthlyBudget } from './ledger';
 import type { DraftRequest, DraftResult } from './drafter';
 import { draftRequests } from './draft-requests';
 import { judged, picturesAt, storeDrafts, textOf } from './drafts';
@@ -17,15 +18,7 @@ import { faultsOf, inWordsForModel } from './faults';
 import { backOff, ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
 import { gateOf } from './service-gate';
-import {
-  expectedCost,
-  hasConsent,
-  recordCall,
-  serviceById,
-  spentIn,
-  spentThisMonth,
-  type ServiceRow,
-} from './services';
+import { expectedCost, hasConsent, serviceById, spentIn, spentThisMonth, type ServiceRow } from './services';
 
 type RoundRow = typeof round.$inferSelect;
 type Item = typeof roundItem.$inferSelect;
@@ -261,7 +254,7 @@ class ServiceRound {
     if (purpose === 'decorative' && purposeIsSure) return evidenceDraft(request);
     const drafter = new ModelDrafter({
       ...{ service, collectionId: row.collectionId, roundId: row.id, prompt: label },
-      record: recordCall,
+      ledger: monthlyBudget,
       faultsOf: async (of, draft) => {
         const text = textOf(draft);
         if (text === null) return [];

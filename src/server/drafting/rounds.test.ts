@@ -48,6 +48,7 @@ const { estimateRound, listRounds, pauseRound, resumeRound, retryFailures, start
   await import('./rounds');
 const { acceptClean, decideDrafts, draftPage, draftingFigures, readingList } = await import('./reading');
 const { draftNow } = await import('./single-drafts');
+const { monthlyBudget } = await import('./ledger');
 const { EVERYTHING } = await import('@/contract/galley');
 const { RoundOrder: Order, ServiceSettings } = await import('@/contract/drafting');
 
@@ -322,6 +323,23 @@ test('a draft with gaps is not accepted as it stands, and no text with one is sa
       by: 'person',
     }),
   ).rejects.toThrow('still asks “who?”');
+});
+
+test('whatever asks at the same time, a monthly budget is never gone over', async () => {
+  const own = await addService(settings({ name: 'Purse', monthlyBudget: 1 }));
+  const payment = { serviceId: own, collectionId: null, roundId: null, most: 0.1 };
+  const asked = await Promise.allSettled(Array.from({ length: 25 }, () => monthlyBudget.reserve(payment)));
+  const given = asked.flatMap((a) => (a.status === 'fulfilled' ? [a.value] : []));
+  expect(given).toHaveLength(10);
+  for (const a of asked) if (a.status === 'rejected') expect(a.reason).toMatchObject({ code: 'budget' });
+  // What cost less, or nothing, leaves room for others.
+  await given[0]!.settle(10, 10, 0.04);
+  await given[1]!.release();
+  await monthlyBudget.reserve(payment);
+  await expect(monthlyBudget.reserve(payment)).rejects.toMatchObject({ code: 'budget' });
+  // A budget that was changed meanwhile counts as it is now.
+  await changeService(own, settings({ name: 'Purse', monthlyBudget: 0.5 }));
+  await expect(monthlyBudget.reserve({ ...payment, most: 0.01 })).rejects.toMatchObject({ code: 'budget' });
 });
 
 test('no key, no picture and no text of a page is in what a service is shown as, or in its row', async () => {

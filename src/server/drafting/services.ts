@@ -99,23 +99,7 @@ export async function giveConsent(collectionId: string, host: string): Promise<v
   await db.insert(draftingConsent).values({ collectionId, host }).onConflictDoNothing();
 }
 
-export interface Call {
-  serviceId: number;
-  /** Null for a test of the service. */
-  collectionId: string | null;
-  roundId: number | null;
-  tokensIn: number;
-  tokensOut: number;
-  cost: number;
-}
-
-/** Notes a request that was answered, and what it cost. */
-export async function recordCall(call: Call): Promise<void> {
-  const db = await database();
-  await db.insert(draftingCall).values(call);
-}
-
-/** What a service was paid in this calendar month. */
+/** What a service was paid in this calendar month, with what is set aside for requests that are under way. */
 export async function spentThisMonth(tx: Queryable, serviceId: number): Promise<number> {
   const [row] = await tx
     .select({ spent: sql`coalesce(sum(${draftingCall.cost}), 0)`.mapWith(Number) })
@@ -133,7 +117,7 @@ export async function expectedCost(tx: Queryable, service: ServiceRow): Promise<
   const last = tx
     .select({ cost: draftingCall.cost })
     .from(draftingCall)
-    .where(eq(draftingCall.serviceId, service.id))
+    .where(and(eq(draftingCall.serviceId, service.id), eq(draftingCall.isSettled, true)))
     .orderBy(sql`${draftingCall.id} desc`)
     .limit(200)
     .as('last');

@@ -5,6 +5,7 @@ import { database } from '../db/database';
 import { wording } from '../db/schema';
 import { transactionWithJobs } from '../jobs/queue';
 import { DraftingError } from './drafting-error';
+import { monthlyBudget } from './ledger';
 import { SINGLE, type DraftRequest, type DraftResult } from './drafter';
 import { draftRequests } from './draft-requests';
 import { judged, picturesAt, storeDrafts, textOf, type JudgedDraft } from './drafts';
@@ -13,7 +14,7 @@ import { faultsOf, inWordsForModel } from './faults';
 import { ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
 import { hostOf } from './service-address';
-import { hasConsent, recordCall, serviceById } from './services';
+import { hasConsent, serviceById } from './services';
 
 /** A single draft that somebody waits for. */
 export interface SingleAsk {
@@ -68,7 +69,7 @@ async function ask(
     throw new DraftingError('refused', { id: 'drafting.no-consent', values: { host: hostOf(service.address) } });
   const drafter = new ModelDrafter({
     ...{ service, collectionId, roundId: null, prompt: (await instructionsOf(db, collectionId)).label },
-    record: recordCall,
+    ledger: monthlyBudget,
     faultsOf: async (of, draft) => {
       const text = textOf(draft);
       if (text === null) return [];

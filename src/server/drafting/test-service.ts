@@ -5,8 +5,9 @@ import { NOTHING_KNOWN } from '@/core/draft/compose';
 import type { Message } from '@/core/model/message';
 import { database } from '../db/database';
 import { DraftingError } from './drafting-error';
+import { monthlyBudget } from './ledger';
 import { askModel } from './model-drafter';
-import { recordCall, serviceById } from './services';
+import { serviceById } from './services';
 
 /** What a service answered to a test, or why it did not. */
 export type ServiceTest = { text: string; cost: number; ms: number } | { reason: Message };
@@ -30,7 +31,7 @@ export async function testService(id: number): Promise<ServiceTest> {
   const begun = performance.now();
   try {
     const { text, cost } = await askModel({
-      ...{ service, collectionId: null, roundId: null, record: recordCall, image },
+      ...{ service, collectionId: null, roundId: null, ledger: monthlyBudget, image },
       system: `Say in one short sentence, at most ${NOTHING_KNOWN.limit} characters, what the image shows.`,
       messages: [],
       user: 'What does the image show?',

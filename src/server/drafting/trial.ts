@@ -7,12 +7,13 @@ import { thumbOf } from '../catalogue/picture-rows';
 import { database } from '../db/database';
 import { appearance, picture } from '../db/schema';
 import { DraftingError } from './drafting-error';
+import { monthlyBudget } from './ledger';
 import { SINGLE } from './drafter';
 import { draftRequests } from './draft-requests';
 import { ModelDrafter } from './model-drafter';
 import { instructionsOf } from './prompts';
 import { hostOf } from './service-address';
-import { hasConsent, recordCall, serviceById } from './services';
+import { hasConsent, serviceById } from './services';
 
 const PICTURES = 5;
 
@@ -68,7 +69,7 @@ export async function tryInstructions(
   );
   const { instructions: now, label } = await instructionsOf(db, collectionId);
   const drafter = new ModelDrafter({
-    ...{ service, collectionId, roundId: null, prompt: label, record: recordCall },
+    ...{ service, collectionId, roundId: null, prompt: label, ledger: monthlyBudget },
     faultsOf: async () => [],
   });
   const one = async (i: number, told: string): Promise<Tried> => {

@@ -1,8 +1,8 @@
 import { config } from '../config';
-import { isSignedIn, LOOPBACK_NAMES } from './session';
+import { admission, LOOPBACK_NAMES } from './session';
 
 export interface Refusal {
-  status: 401 | 421;
+  status: 401 | 421 | 429;
   message: string;
 }
 
@@ -42,7 +42,10 @@ export function refusedRequest(method: string, headers: Headers, path: string): 
     const origin = headers.get('origin');
     if (origin === null ? isElsewhere(headers) : !isOwnOrigin(origin, headers)) return elsewhere;
   }
-  if (OPEN.has(path) || isSignedIn(headers)) return null;
+  if (OPEN.has(path)) return null;
+  const admitted = admission(headers);
+  if (admitted === 'admitted') return null;
+  if (admitted === 'wait') return { status: 429, message: 'Too many wrong tokens. Wait a minute.' };
   return { status: 401, message: 'Sign in first, or send the token as a bearer token.' };
 }
 

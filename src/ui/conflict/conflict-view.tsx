@@ -5,6 +5,7 @@ import type { Conflict } from '@/contract/conflict';
 import { bothTexts } from '@/core/words/both-texts';
 import type { Choice } from '../frame/keep';
 import { Heard } from '../primitives/heard';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 
 interface Props {
@@ -56,7 +57,7 @@ export function ConflictView({ conflict: c, level, isMine = false, choose }: Pro
             </dd>
             {choice && both === null && (
               <dd>
-                <button type="button" className="button quiet" disabled={busy} onClick={() => take(choice, text)}>
+                <button type="button" className="button quiet" {...whileBusy(busy)} onClick={() => take(choice, text)}>
                   {s.use}
                   <span className="sr-only">{`: ${label}, ${name}`}</span>
                 </button>
@@ -69,7 +70,7 @@ export function ConflictView({ conflict: c, level, isMine = false, choose }: Pro
         <button
           type="button"
           className="link mt-2"
-          disabled={busy}
+          {...whileBusy(busy)}
           onClick={() => setBoth(bothTexts(c.theirs ?? '', c.ours ?? ''))}
         >
           {s.editBoth}
@@ -98,7 +99,7 @@ export function ConflictView({ conflict: c, level, isMine = false, choose }: Pro
             className="block w-full resize-y border border-hair-2 bg-sheet p-2 font-heard text-[18px]"
           />
           <p className="fixes mt-1.5">
-            <button type="submit" className="button" disabled={busy || both.trim() === ''}>
+            <button type="submit" className="button" disabled={both.trim() === ''} {...whileBusy(busy)}>
               {strings.galley.keep}
             </button>
             <button type="button" className="button quiet" onClick={() => setBoth(null)}>

@@ -6,6 +6,7 @@ import { colourMessage } from '@/core/picture/names';
 import type { DeskPicture } from '@/contract/desk';
 import type { Appearance } from '@/core/model/appearance';
 import { Outlines, PictureDetailsView } from './picture-facts';
+import { DialogContent } from '../primitives/dialog-content';
 import { strings } from '../strings';
 
 interface Props {
@@ -34,7 +35,7 @@ export function Plate({ collection, data }: Props) {
           </Dialog.Trigger>
           <Dialog.Portal>
             <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-            <Dialog.Content className="fixed inset-3 z-40 grid grid-rows-[auto_1fr] border-[1.5px] border-ink bg-sheet">
+            <DialogContent className="fixed inset-3 z-40 grid grid-rows-[auto_1fr] border-[1.5px] border-ink bg-sheet">
               <div className="flex items-center justify-between gap-4 border-b border-hair px-4 py-2">
                 <Dialog.Title className="font-bold break-all">{strings.pictureName(data.name)}</Dialog.Title>
                 <Dialog.Description className="sr-only">{s.whole}</Dialog.Description>
@@ -46,7 +47,7 @@ export function Plate({ collection, data }: Props) {
                   <Outlines details={details} show={show} />
                 </span>
               </div>
-            </Dialog.Content>
+            </DialogContent>
           </Dialog.Portal>
         </Dialog.Root>
       ) : (

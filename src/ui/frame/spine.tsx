@@ -18,10 +18,12 @@ interface Props {
     surveyed: string;
     counts: Counts;
   } | null;
+  /** Somebody has signed in here, and can sign out. */
+  isSignedIn: boolean;
 }
 
 /** The spine of the book: the collection and its places, as words. */
-export function Spine({ collection }: Props) {
+export function Spine({ collection, isSignedIn }: Props) {
   const s = strings.spine;
   return (
     <header className="spine">
@@ -44,9 +46,19 @@ export function Spine({ collection }: Props) {
           </Link>
         )}
         <KeysDialog />
+        {isSignedIn && (
+          <button type="button" className="link text-left" onClick={() => void signOut()}>
+            {s.signOut}
+          </button>
+        )}
       </div>
     </header>
   );
+}
+
+async function signOut(): Promise<void> {
+  await fetch('/api/session', { method: 'DELETE' });
+  window.location.assign('/sign-in');
 }
 
 /** The places of a collection, with what is to be done there, kept current. */

@@ -194,7 +194,9 @@ describe('a list that comes back', () => {
     states = [{ state: 'done', done: 2, total: 2, places: 2 }];
     open();
     await user.upload(screen.getByLabelText(/^List/), file);
-    await screen.findByText(/2 texts for 2 places; 5 rows without a change\. 1 text changed here since the list was made/);
+    await screen.findByText(
+      /2 texts for 2 places; 5 rows without a change\. 1 text changed here since the list was made/,
+    );
     screen.getByText('Row 9: there is no such appearance in this collection');
     const boxes = within(screen.getByRole('list', { name: 'Texts that would change' })).getAllByRole<HTMLInputElement>(
       'checkbox',

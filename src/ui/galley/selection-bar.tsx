@@ -1,4 +1,5 @@
 import { KeyButton } from '../keys/key-cap';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 import type { BulkKind } from './bulk-dialog';
 
@@ -28,7 +29,7 @@ export function SelectionBar({ selected, total, share, ask, draft, all, none }: 
         </KeyButton>
       )}
       {KINDS.map((kind) => (
-        <button key={kind} type="button" className="link" disabled={share !== null} onClick={() => ask(kind)}>
+        <button key={kind} type="button" className="link" {...whileBusy(share !== null)} onClick={() => ask(kind)}>
           {strings.bulk.title[kind]} …
         </button>
       ))}

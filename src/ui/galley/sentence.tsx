@@ -1,7 +1,7 @@
 'use client';
 
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
 import { EVERYTHING, FACETS, type Counts, type FacetName, type GalleyView } from '@/contract/galley';
 import { queries } from '../data/queries';
 import { Choice } from '../primitives/choice';
@@ -49,31 +49,25 @@ export function Sentence({ collection, view, rules, total, counts: opened, show,
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [q]);
 
-  const [added, setAdded] = useState<FacetName | null>(null);
-  const limiting = FACETS.filter((f) => !ALWAYS.includes(f) && (view[f] !== EVERYTHING[f] || f === added));
+  /** Filters that were added, until a view is opened that has none of them: also those that limit nothing yet. */
+  const [added, setAdded] = useState<readonly FacetName[]>([]);
+  const latest = useRef<FacetName | null>(null);
+  const sentence = useRef<HTMLDivElement>(null);
+  const limiting = FACETS.filter((f) => !ALWAYS.includes(f) && (view[f] !== EVERYTHING[f] || added.includes(f)));
   const others = FACETS.filter((f) => !ALWAYS.includes(f) && !limiting.includes(f));
   const facet = (name: FacetName) => (
-    <FacetChoice
-      collection={collection}
-      view={view}
-      facet={name}
-      rules={rules}
-      onChange={(changed) => {
-        setAdded(null);
-        show(changed);
-      }}
-    />
+    <FacetChoice collection={collection} view={view} facet={name} rules={rules} onChange={show} />
   );
   return (
     <header className="border-b border-hair px-4 pt-4 pb-3 sm:px-7">
       <h1 className="sr-only">{s.title}</h1>
-      <div className="sentence">
+      <div ref={sentence} className="sentence">
         <span>{s.pictures}</span>
         <span>{facet('state')},</span>
         <span>{s.with}</span>
         <span>{facet('rule')},</span>
         {limiting.map((name) => (
-          <span key={name}>
+          <span key={name} data-facet={name}>
             {s.clauses[name]} {facet(name)},
           </span>
         ))}
@@ -93,7 +87,15 @@ export function Sentence({ collection, view, rules, total, counts: opened, show,
             value=""
             className="pick quiet"
             options={others.map((value) => ({ value, label: s.facets[value] }))}
-            onChange={(name) => setAdded(name as FacetName)}
+            onChange={(name) => {
+              latest.current = name as FacetName;
+              setAdded([...added, name as FacetName]);
+            }}
+            next={() => {
+              const to = sentence.current?.querySelector<HTMLElement>(`[data-facet="${latest.current}"] button`);
+              latest.current = null;
+              return to ?? null;
+            }}
           >
             {s.add}
           </Choice>

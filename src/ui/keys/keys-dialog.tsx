@@ -2,6 +2,7 @@
 
 import { Dialog } from 'radix-ui';
 import { useState, useSyncExternalStore, type KeyboardEvent } from 'react';
+import { DialogContent } from '../primitives/dialog-content';
 import { strings } from '../strings';
 import { chordOf, isTaken } from './chord';
 import { COMMANDS, PLACES, placeOf, type Command } from './commands';
@@ -47,7 +48,7 @@ export function KeysDialog() {
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content
+        <DialogContent
           className="dialog wide"
           onEscapeKeyDown={(e) => {
             if (asking) e.preventDefault();
@@ -124,7 +125,7 @@ export function KeysDialog() {
             </span>
             <Dialog.Close className="button">{s.close}</Dialog.Close>
           </div>
-        </Dialog.Content>
+        </DialogContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

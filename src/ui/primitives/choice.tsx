@@ -3,6 +3,7 @@
 import { useCombobox } from 'downshift';
 import { Popover } from 'radix-ui';
 import { useId, useMemo, useState, type ReactNode } from 'react';
+import { isDialogOpen } from '../frame/focus';
 import { strings } from '../strings';
 
 export interface Option {
@@ -28,6 +29,8 @@ interface Props {
   onFind?(text: string): void;
   onChange(value: string): void;
   className?: string;
+  /** Has the focus once the list has closed, where it is not the choice itself: what was chosen there. */
+  next?(): HTMLElement | null;
 }
 
 /** With fewer options, there is nothing to narrow. */
@@ -38,7 +41,7 @@ const MANY = 8;
  * Practices, editable combobox with list autocomplete).
  */
 export function Choice(props: Props) {
-  const { label, value, children, onOpen, className = 'pick' } = props;
+  const { label, value, children, onOpen, className = 'pick', next } = props;
   const [open, setOpen] = useState(false);
   const show = (wanted: boolean) => {
     setOpen(wanted);
@@ -51,7 +54,18 @@ export function Choice(props: Props) {
         {children}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={4} className="pick-list" aria-label={label}>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="pick-list"
+          aria-label={label}
+          onCloseAutoFocus={(event) => {
+            // A dialog that was opened from the list has the focus by now.
+            const to = next?.() ?? null;
+            if (to || isDialogOpen()) event.preventDefault();
+            if (!isDialogOpen()) to?.focus();
+          }}
+        >
           <List {...props} close={() => show(false)} />
         </Popover.Content>
       </Popover.Portal>

@@ -3,6 +3,7 @@
 import { Dialog } from 'radix-ui';
 import type { FormEvent, ReactNode } from 'react';
 import { strings } from '../strings';
+import { DialogContent } from './dialog-content';
 
 interface Props {
   title: string;
@@ -35,7 +36,7 @@ export function Modal({ title, about, wide = false, submit, close, children }: P
     <Dialog.Root open onOpenChange={(open) => !open && close()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content
+        <DialogContent
           className={wide ? 'dialog wide' : 'dialog'}
           {...(about === undefined ? { 'aria-describedby': undefined } : {})}
         >
@@ -52,7 +53,7 @@ export function Modal({ title, about, wide = false, submit, close, children }: P
               <Dialog.Close className="button quiet">{strings.galley.cancel}</Dialog.Close>
             </div>
           </form>
-        </Dialog.Content>
+        </DialogContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

@@ -9,6 +9,7 @@ import { KeyButton } from '../keys/key-cap';
 import { Heard, type HeardSpan } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
 import { Note } from '../primitives/note';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 
 /** What can be done with the draft that is shown. */
@@ -47,7 +48,7 @@ export function DraftSheet({ ref, draft, collection, editing, isAsking, alike, a
   const spans = spansOf(text, faults, uncertain);
   const gaps = gapsIn(text);
   return (
-    <section ref={ref} tabIndex={-1} aria-label={s.draft} className="px-4 py-5 outline-none sm:px-8">
+    <section ref={ref} tabIndex={-1} data-reading aria-label={s.draft} className="px-4 py-5 outline-none sm:px-8">
       <p className="text-[13.5px] text-ink-2">{s.before}</p>
       <p className="mb-3 text-[17px] text-ink-2">
         {draft.state === 'missing' ? (
@@ -93,28 +94,28 @@ export function DraftSheet({ ref, draft, collection, editing, isAsking, alike, a
             <p className="mt-2 text-[14px] text-look">{strings.message(record.missing)}</p>
           )}
           <div className="mt-4 flex flex-wrap gap-2.5">
-            <KeyButton command="reading.accept" className="button" disabled={isAsking} onClick={acts.accept}>
+            <KeyButton command="reading.accept" className="button" {...whileBusy(isAsking)} onClick={acts.accept}>
               {s.accept}
             </KeyButton>
             <KeyButton
               command="reading.edit"
               className="button quiet"
-              disabled={isAsking}
+              {...whileBusy(isAsking)}
               onClick={() => acts.edit(text)}
             >
               {s.edit}
             </KeyButton>
-            <KeyButton command="reading.reject" className="button quiet" disabled={isAsking} onClick={acts.reject}>
+            <KeyButton command="reading.reject" className="button quiet" {...whileBusy(isAsking)} onClick={acts.reject}>
               {s.reject}
             </KeyButton>
-            <KeyButton command="reading.again" className="button quiet" disabled={isAsking} onClick={acts.again}>
+            <KeyButton command="reading.again" className="button quiet" {...whileBusy(isAsking)} onClick={acts.again}>
               {s.again}
             </KeyButton>
             {text !== '' && (
               <KeyButton
                 command="text.decorative"
                 className="button quiet"
-                disabled={isAsking}
+                {...whileBusy(isAsking)}
                 onClick={acts.decorative}
               >
                 {strings.keys.commands['text.decorative'].replace(/^./, (c) => c.toUpperCase())}

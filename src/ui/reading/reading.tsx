@@ -124,7 +124,7 @@ export function Reading({ collection, view, opened }: Props) {
   const { accepted, edited, rejected, decorative: marked } = list.decided;
   const alike = (draft?.alike ?? []).filter((i) => items.some((o) => o.id === i.id));
   return (
-    <div className="flex min-h-dvh flex-col bg-sheet">
+    <div className="flex min-h-dvh flex-col bg-sheet" data-focus-home="[data-reading], main a.button">
       <header className="bar bg-paper">
         <h1 className="text-[15px] text-ink">
           <b>{items.length === 0 ? s.done : s.position(at + 1, items.length)}</b>{' '}

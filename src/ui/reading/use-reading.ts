@@ -28,11 +28,11 @@ export function useReading(
   const [decided, setDecided] = useState<ReadonlySet<number>>(new Set());
   const items = list.items.filter((i) => !decided.has(i.id));
   const [shownId, setShownId] = useState(opened.first?.id ?? null);
-  const at = Math.max(
-    0,
-    items.findIndex((i) => i.id === shownId),
-  );
+  /** Where one reads: another draft of the same picture takes the place of one that went, else what stands there by now. */
+  const [place, setPlace] = useState({ at: 0, picture: opened.list.items[0]?.picture ?? 0 });
+  const at = placeIn(items, shownId, place);
   const item: DraftItem | null = items[at] ?? null;
+  if (item && (item.picture !== place.picture || at !== place.at)) setPlace({ at, picture: item.picture });
   if (opened.first && !client.getQueryData(queries.draft(collection, opened.first.id).queryKey))
     client.setQueryData(queries.draft(collection, opened.first.id).queryKey, opened.first);
   const { data: draft } = useQuery({
@@ -105,6 +105,13 @@ export function useReading(
     }
   };
   return { list, items, at, item, draft: draft?.id === item?.id ? (draft ?? null) : null, show, step, decide, refresh };
+}
+
+function placeIn(items: readonly DraftItem[], id: number | null, was: { at: number; picture: number }): number {
+  const same = items.findIndex((i) => i.id === id);
+  if (same >= 0) return same;
+  const another = items.findIndex((i) => i.picture === was.picture);
+  return another >= 0 ? another : Math.max(0, Math.min(was.at, items.length - 1));
 }
 
 /** Where some drafts are read. */

@@ -57,7 +57,7 @@ export function RoundLine({ collection, round, now }: { collection: string; roun
   ];
   const decided = round.accepted + round.edited + round.rejected > 0;
   const button = (to: Turn, label: string) => (
-    <button type="button" className="link min-h-[24px]" onClick={() => void turn(to)}>
+    <button type="button" data-turn className="link min-h-[24px]" onClick={() => void turn(to)}>
       {label}
       <span className="sr-only">: {name}</span>
     </button>
@@ -92,7 +92,7 @@ export function RoundLine({ collection, round, now }: { collection: string; roun
       {decided && (
         <p className="mt-1 text-[14px] text-ink-2">{s.decided(round.accepted, round.edited, round.rejected)}</p>
       )}
-      <p className="mt-1.5 flex flex-wrap gap-x-5 gap-y-1 text-[14.5px]">
+      <p className="mt-1.5 flex flex-wrap gap-x-5 gap-y-1 text-[14.5px]" data-focus-home="[data-turn]">
         {round.toRead > 0 && (
           <Link href={`/c/${collection}/rounds/read?round=${round.id}`} prefetch={false} className="font-semibold">
             {s.readRound(round.toRead)}

@@ -3,6 +3,7 @@
 import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
 import { Pick } from '../primitives/pick';
 import { Limits, HowFar } from '../survey/limits';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 
 interface Answer {
@@ -78,7 +79,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
             />
           </>
         )}
-        <button type="submit" className="button" disabled={pending}>
+        <button type="submit" className="button" {...whileBusy(pending)}>
           {s.surveyIt}
         </button>
       </div>

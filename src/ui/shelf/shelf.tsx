@@ -5,6 +5,7 @@ import { AlertDialog, Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { Message } from '@/core/model/message';
 import { Strip } from '../primitives/strip';
+import { AlertDialogContent, DialogContent } from '../primitives/dialog-content';
 import { strings } from '../strings';
 import { AddForm, type SurveyAction } from './add-form';
 import { DropZone } from './drop-zone';
@@ -114,7 +115,7 @@ function ShelfLine({ line, surveyAgain, takeOff, rename }: LineProps) {
           </AlertDialog.Trigger>
           <AlertDialog.Portal>
             <AlertDialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-            <AlertDialog.Content className="dialog">
+            <AlertDialogContent className="dialog">
               <AlertDialog.Title className="text-[20px] font-bold">{s.removeTitle(line.name)}</AlertDialog.Title>
               <AlertDialog.Description className="mt-2">{s.removeAbout}</AlertDialog.Description>
               <form action={takeOff} className="mt-5 flex flex-wrap gap-3">
@@ -124,7 +125,7 @@ function ShelfLine({ line, surveyAgain, takeOff, rename }: LineProps) {
                 </button>
                 <AlertDialog.Cancel className="button quiet">{s.keepIt}</AlertDialog.Cancel>
               </form>
-            </AlertDialog.Content>
+            </AlertDialogContent>
           </AlertDialog.Portal>
         </AlertDialog.Root>
       </div>
@@ -144,7 +145,7 @@ function Rename({ line, rename }: Pick<LineProps, 'line' | 'rename'>) {
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/30" />
-        <Dialog.Content className="dialog" aria-describedby={undefined}>
+        <DialogContent className="dialog" aria-describedby={undefined}>
           <Dialog.Title className="text-[20px] font-bold">{s.renameTitle(line.name)}</Dialog.Title>
           <form
             action={async (form) => {
@@ -172,7 +173,7 @@ function Rename({ line, rename }: Pick<LineProps, 'line' | 'rename'>) {
               <Dialog.Close className="button quiet">{s.keepIt}</Dialog.Close>
             </p>
           </form>
-        </Dialog.Content>
+        </DialogContent>
       </Dialog.Portal>
     </Dialog.Root>
   );

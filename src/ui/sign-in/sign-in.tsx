@@ -15,7 +15,7 @@ export function SignIn({ to, problem }: Props) {
   useEffect(() => {
     // A link from another site brings no cookie along; asked from here, it shows whether there is one.
     void fetch('/api/session').then((answer) => {
-      if (answer.ok && to.startsWith('/') && !to.startsWith('//')) window.location.replace(to);
+      if (answer.ok) window.location.replace(to);
     });
   }, [to]);
   return (

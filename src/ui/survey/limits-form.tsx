@@ -3,6 +3,7 @@
 import { startTransition, useActionState, type FormEvent } from 'react';
 import type { Scope } from '@/contract/scope';
 import { useActs } from '../frame/acts';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 import { Limits, HowFar } from './limits';
 
@@ -43,7 +44,7 @@ export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, c
         <input type="hidden" name="collection" value={collection} />
         {scope.follow && <HowFar maxPages={maxPages} maxDepth={maxDepth} />}
         <Limits follows={scope.follow} scope={scope} hasAccess={hasAccess} />
-        <button type="submit" className="button quiet mt-3" disabled={pending}>
+        <button type="submit" className="button quiet mt-3" {...whileBusy(pending)}>
           {s.saveLimits}
         </button>
         {answer.error && (

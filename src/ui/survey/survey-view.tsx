@@ -6,6 +6,7 @@ import { useEffect, useRef, useState, useTransition } from 'react';
 import type { JobProgress } from '@/contract/jobs';
 import type { SurveyProgress as Progress, SurveySummary } from '@/contract/survey';
 import { BackgroundJobs } from '../frame/background-jobs';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 
 const REDRAW_MS = 4000;
@@ -62,12 +63,13 @@ export function SurveyView({
           {s.lost}
         </p>
       )}
-      <div className="mt-4 flex flex-wrap items-center gap-3">
+      <div className="mt-4 flex flex-wrap items-center gap-3" data-focus-home="[data-turn]">
         {progress?.state === 'running' ? (
           <button
             type="button"
+            data-turn
             className="button quiet"
-            disabled={pending}
+            {...whileBusy(pending)}
             onClick={() => start(() => stop(progress.id))}
           >
             {s.stop}
@@ -82,8 +84,9 @@ export function SurveyView({
             {progress?.state === 'stopped' && (
               <button
                 type="button"
+                data-turn
                 className="button quiet"
-                disabled={pending}
+                {...whileBusy(pending)}
                 onClick={() =>
                   start(async () => {
                     await goOn(progress.id);

@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
+import { config } from '@/server/config';
 import { lastSurveyOf } from '@/server/catalogue/collections';
 import { DataProvider } from '@/ui/data/data-provider';
 import { ActsProvider } from '@/ui/frame/acts';
@@ -32,7 +33,7 @@ export default async function CollectionLayout({ children, params }: Props) {
     <DataProvider collection={c.id} state={c.revision + c.changes}>
       <ActsProvider collection={c.id}>
         <div className="frame">
-          <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} />
+          <Spine collection={{ id: c.id, name: c.name, surveyed, counts }} isSignedIn={config().token !== null} />
           <main id="sheet">
             <Connection collection={c.id} />
             {children}

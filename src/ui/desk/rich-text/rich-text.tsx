@@ -2,10 +2,14 @@
 
 import { EditorContent, useEditor } from '@tiptap/react';
 import { useEffect, useId, useRef } from 'react';
+import { commandOf } from '../../keys/use-commands';
 import { strings } from '../../strings';
 import { EXTENSIONS } from './extensions';
 import { markdownOf, markdownParser } from './markdown';
 import { RichTextToolbar } from './toolbar';
+
+/** What moves on from the picture, also while its long description is written. */
+const DESK_KEYS = ['desk.save-and-next', 'desk.next', 'desk.previous', 'text.accept-draft'] as const;
 
 interface Props {
   /** In CommonMark with tables. */
@@ -44,6 +48,8 @@ export function RichText({ value, label, lang, isWritten, wish, change, leave }:
         dir: 'auto',
         class: 'long-text rich-text',
       }),
+      // Keys of the Desk go past the editor, which has an act of its own for some of them.
+      handleDOMEvents: { keydown: (_, event) => commandOf(event, DESK_KEYS) !== null },
       handleKeyDown: (_, event) => {
         if (event.key !== 'Escape') return false;
         latest.current.leave();

@@ -1,0 +1,1 @@
+ALTER TABLE "drafting_call" ADD COLUMN "is_settled" boolean DEFAULT true NOT NULL;
