@@ -30,6 +30,9 @@ export function otherReaders() {
     ['python3-odf', () => python('odf')],
     ['python3-lxml', () => python('lxml')],
     ['qpdf', () => program('qpdf')],
+    // Servers that read our redirects; neither is started by its package where no init system runs.
+    ['apache2-bin', () => existsSync('/usr/sbin/apache2')],
+    ['nginx-light', () => existsSync('/usr/sbin/nginx')],
   ];
   for (const [name, isThere] of wanted) {
     if (isThere()) continue;

@@ -1,4 +1,5 @@
 import { micromark } from 'micromark';
+import { isDenseMarkdown } from './dense-markdown';
 import { gfmTable, gfmTableHtml } from 'micromark-extension-gfm-table';
 
 /**
@@ -9,12 +10,16 @@ import { gfmTable, gfmTableHtml } from 'micromark-extension-gfm-table';
  * @param level of its topmost headings, from 1 to 6, so that they fit under those around it; as written when absent
  */
 export function longDescriptionHtml(text: string, level?: number): string {
+  // What is too dense to be parsed is no text for people either, and is shown as it stands.
+  if (isDenseMarkdown(text)) return `<pre>${text.replace(/[&<>]/g, (c) => ESCAPES[c]!)}</pre>`;
   const html = micromark(withLineBreaks(text), {
     extensions: [gfmTable(), { disable: { null: ['labelStartImage'] } }],
     htmlExtensions: [gfmTableHtml()],
   }).replace(/<th(?=[ >])/g, '<th scope="col"');
   return level === undefined ? html : withHeadingsFrom(html, level);
 }
+
+const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;' };
 
 /** The row below the head of a table (GitHub Flavored Markdown, 4.10). */
 const DELIMITER_ROW = /^(?=.*\|)[ \t]*\|?[ \t]*:?-+:?[ \t]*(?:\|[ \t]*:?-+:?[ \t]*)*\|?[ \t]*$/m;

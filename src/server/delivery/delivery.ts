@@ -76,8 +76,7 @@ async function prepareDocument(
   const path = documentOf(own[0]!);
   const kept = await readFile(p.source).catch(() => null);
   const before = kept ?? Buffer.alloc(0);
-  const leftOut =
-    source instanceof Error ? reasonOf(source) : kept ? await changedSince(source, path, kept) : NOT_KEPT;
+  const leftOut = source instanceof Error ? reasonOf(source) : kept ? await changedSince(source, path, kept) : NOT_KEPT;
   const spotOf = (row: WaitingAppearance) => {
     const { id, pictureId, reading } = row.appearance;
     return { appearanceId: id, pictureId, line: positionOf(reading).line, ...placeOf(row) };

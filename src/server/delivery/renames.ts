@@ -28,8 +28,29 @@ function pathOf(address: string): string {
   return `/${address.split('/').map(encodeURIComponent).join('/')}`;
 }
 
-/** Quotes a path where a space or a quotation mark would end it. */
-const quoted = (path: string) => (/[\s"']/.test(path) ? `"${path.replace(/["\\]/g, '\\$&')}"` : path);
+/** Quotes a path where a space would end it. */
+const quoted = (path: string) => (/\s/.test(path) ? `"${path}"` : path);
+
+/**
+ * Characters that mean something in the settings of a server, quoted or not: they end a line or a directive, begin a
+ * block, a comment or a variable, or escape what follows.
+ */
+// eslint-disable-next-line no-control-regex
+const MEANS_MORE = /[\u0000-\u001f\u007f"'\\;{}$#]/;
+
+/** Renames as redirects, one a line; those whose name means something to a server are left out, and said. */
+function redirects(renames: readonly Rename[], line: (from: string, to: string) => string): string {
+  return renames
+    .map((r) => {
+      const [from, to] = [decodedPath(pathOf(r.from)), pathOf(r.to)];
+      return MEANS_MORE.test(from) || MEANS_MORE.test(to)
+        ? `# ${LEFT_OUT}: ${encodeURI(from).replace(/[^\w%/.~-]/g, encodeURIComponent)}\n`
+        : line(quoted(from), quoted(to));
+    })
+    .join('');
+}
+
+const LEFT_OUT = 'Left out, since its name holds characters that mean something here';
 
 /** How a list of renames is written: for people, and as redirects that two widely used servers read. */
 const FORMS: Readonly<Record<string, { type: string; write(renames: readonly Rename[]): string }>> = {
@@ -43,22 +64,19 @@ const FORMS: Readonly<Record<string, { type: string; write(renames: readonly Ren
   // mod_alias of the Apache HTTP Server: Redirect permanent URL-path URL-path.
   'redirects-apache.conf': {
     type: 'text/plain; charset=utf-8',
-    write: (renames) =>
-      renames
-        .map((r) => `Redirect permanent ${quoted(decodedPath(pathOf(r.from)))} ${quoted(pathOf(r.to))}\n`)
-        .join(''),
+    write: (renames) => redirects(renames, (from, to) => `Redirect permanent ${from} ${to}\n`),
   },
   // ngx_http_rewrite_module: return code URL.
   'redirects-nginx.conf': {
     type: 'text/plain; charset=utf-8',
-    write: (renames) =>
-      renames
-        .map((r) => `location = ${quoted(decodedPath(pathOf(r.from)))} { return 301 ${quoted(pathOf(r.to))}; }\n`)
-        .join(''),
+    write: (renames) => redirects(renames, (from, to) => `location = ${from} { return 301 ${to}; }\n`),
   },
 };
 
 export const isRenameList = (name: string): boolean => Object.hasOwn(FORMS, name);
+
+/** The text of a list of renames. @param name of the list's file */
+export const renamesAs = (name: string, renames: readonly Rename[]): string => FORMS[name]!.write(renames);
 
 /** A list of what is to be renamed, as a file; files that would get one name are left out. */
 export async function renameList(c: Pick<Collection, 'id'>, name: string): Promise<DeliveredFile> {

@@ -639,6 +639,8 @@ export const MESSAGES = {
   'document.dtd': '{part} defines entities of its own (DTD); such a file is not opened',
   'document.too-deep': '{part} has more in it than any real document; such a file is not opened',
   'document.mail-parts': 'the message has more parts than any real one; it is not opened',
+  'document.markdown-dense':
+    'a paragraph in it has more than 1,000 brackets or asterisks, as no text for people has; such a file is not opened',
   'document.markdown': 'it cannot be read as Markdown: {detail}',
   'document.picture-undecodable': 'the picture cannot be decoded',
   'document.mimetype-late': 'the file “mimetype” is not the first one in it, which some reading programs refuse',

@@ -8,6 +8,7 @@ import { frontmatter } from 'micromark-extension-frontmatter';
 import { gfm } from 'micromark-extension-gfm';
 import { mdxjs } from 'micromark-extension-mdxjs';
 import type { Extension } from 'micromark-util-types';
+import { isDenseMarkdown } from '../../words/dense-markdown';
 import { DocumentError } from '../document-error';
 
 export interface Range {
@@ -33,7 +34,7 @@ const front = ['yaml', 'toml'] as const;
 /**
  * CommonMark with the tables of GitHub and front matter; MDX where that is asked for.
  *
- * @throws DocumentError when it is not UTF-8, or MDX that cannot be parsed
+ * @throws DocumentError when it is not UTF-8, too dense to be parsed in time, or MDX that cannot be parsed
  */
 export function parseMarkdown(bytes: Buffer, isMdx: boolean): ParsedMarkdown {
   const whole = bytes.toString('utf8');
@@ -41,6 +42,7 @@ export function parseMarkdown(bytes: Buffer, isMdx: boolean): ParsedMarkdown {
     throw new DocumentError({ id: 'document.encoding', values: { part: 'Markdown', encoding: 'utf-8' } });
   const mark = whole.startsWith('\ufeff') ? '\ufeff' : '';
   const text = whole.slice(mark.length);
+  if (isDenseMarkdown(text)) throw new DocumentError({ id: 'document.markdown-dense' });
   const extensions = [frontmatter([...front]), gfm(), ...(isMdx ? [mdxjs()] : [])];
   try {
     const tree = fromMarkdown(text, {

@@ -1,5 +1,6 @@
 import type { Node as RichNode, Schema } from '@tiptap/pm/model';
 import MarkdownIt from 'markdown-it';
+import { isDenseMarkdown } from '@/core/words/dense-markdown';
 import { MarkdownParser, MarkdownSerializer, defaultMarkdownSerializer } from 'prosemirror-markdown';
 
 /**
@@ -94,5 +95,13 @@ const cellText = (cell: RichNode): string =>
   markdownOf(cell)
     .replace(/\s*\n\s*/g, ' ')
     .replace(/(?<!\\)\|/g, '\\|');
+
+/** A text as the editor shows it; what is too dense to be parsed in time stands there as it is. */
+export function richTextOf(schema: Schema, text: string): RichNode {
+  const { paragraph } = schema.nodes;
+  return isDenseMarkdown(text)
+    ? schema.topNodeType.create(null, paragraph!.create(null, schema.text(text)))
+    : markdownParser(schema).parse(text);
+}
 
 export const markdownOf = (node: RichNode): string => serializer.serialize(node, { tightLists: true }).trimEnd();

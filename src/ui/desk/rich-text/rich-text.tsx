@@ -5,7 +5,7 @@ import { useEffect, useId, useRef } from 'react';
 import { commandOf } from '../../keys/use-commands';
 import { strings } from '../../strings';
 import { EXTENSIONS } from './extensions';
-import { markdownOf, markdownParser } from './markdown';
+import { markdownOf, richTextOf } from './markdown';
 import { RichTextToolbar } from './toolbar';
 
 /** What moves on from the picture, also while its long description is written. */
@@ -67,7 +67,7 @@ export function RichText({ value, label, lang, isWritten, wish, change, leave }:
     const at = written.current.lastIndexOf(value);
     written.current = at < 0 ? [value] : written.current.slice(at);
     if (at >= 0) return;
-    editor.commands.setContent(markdownParser(editor.schema).parse(value).toJSON(), { emitUpdate: false });
+    editor.commands.setContent(richTextOf(editor.schema, value).toJSON(), { emitUpdate: false });
   }, [editor, value]);
   useEffect(() => {
     if (wish > 0) editor?.commands.focus('end');
