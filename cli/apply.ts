@@ -124,6 +124,7 @@ export async function apply(options: ApplyOptions, cwd: string, progress: (line:
   const root = await fs.realpath(path.resolve(cwd, options.audit.target)).catch(() => {
     throw new UsageError(s.noTarget(options.audit.target));
   });
+  if (/\.zip$/i.test(root)) throw new UsageError(s.noZip(options.audit.target));
   const isFolder = (await fs.stat(root)).isDirectory();
   const folder = isFolder ? root : path.dirname(root);
   const out = await realPath(path.resolve(cwd, options.out));

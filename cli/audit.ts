@@ -8,7 +8,7 @@ import { parseAllowed } from '@/server/net/allowed';
 import { findChromium } from '@/server/net/chromium';
 import { BrowserRenderer, type Renderer } from '@/server/survey/browser/browser';
 import { FileSource } from '@/server/survey/file-source';
-import { FolderTree } from '@/server/survey/folder-tree';
+import { openTree } from '@/server/survey/open-tree';
 import { MemoryStore } from '@/server/survey/memory-store';
 import { userAgent } from '@/server/survey/request-headers';
 import { SiteSource } from '@/server/survey/site-source';
@@ -16,6 +16,7 @@ import type { Source } from '@/server/survey/source';
 import { SurveyRun, type Readers } from '@/server/survey/survey-run';
 import { ReaderPool, Recogniser } from '@/server/workers/reader-pool';
 import type { AnalysisResult } from '@/server/workers/tasks';
+import { reasonOf } from '@/server/log';
 import { strings } from '@/ui/strings';
 import type { AuditOptions } from './arguments';
 import type { Analysis } from './pictures';
@@ -26,7 +27,7 @@ const CONCURRENCY = 4;
 async function open(options: AuditOptions, cwd: string): Promise<Source> {
   if (/^https?:\/\//i.test(options.target))
     return new SiteSource(options.target, { allowed: options.allowHosts.map(parseAllowed) });
-  return new FileSource(await FolderTree.open(path.resolve(cwd, options.target)));
+  return new FileSource(await openTree(path.resolve(cwd, options.target)));
 }
 
 function rendererFor(options: AuditOptions): Renderer {
@@ -139,8 +140,14 @@ async function readTexts(
     for (const [sha256, bytes] of toRead) {
       const kind = looks.get(sha256)?.kind?.kind;
       if (!kind || kind === 'separator') continue;
-      const { lines } = await recogniser.recognise({ bytes, languages, photo: kind === 'photo', things: false });
-      out.set(sha256, lines);
+      // One picture that takes too long costs its own text, and no other's.
+      const read = await recogniser
+        .recognise({ bytes, languages, photo: kind === 'photo', things: false })
+        .catch((error: unknown) => {
+          progress(strings.cli.notRead(sha256.slice(0, 12), strings.message(reasonOf(error))));
+          return { lines: [] };
+        });
+      out.set(sha256, read.lines);
       progress(strings.cli.recognised(out.size, toRead.size));
     }
   } finally {

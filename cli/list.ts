@@ -102,7 +102,7 @@ export async function putBack(
   progress: Progress,
 ): Promise<{ text: string; isWhole: boolean }> {
   const s = strings.cli.list;
-  if (/^https?:/i.test(options.target)) throw new Error(s.onlyFolders);
+  if (/^https?:|\.zip$/i.test(options.target)) throw new Error(s.onlyFolders);
   const { rows } = await readList(await fs.readFile(path.resolve(cwd, from!)));
   const report = await audit(options, cwd, progress);
   const shown = only === undefined ? report.appearances : report.appearances.filter((a) => a.state === only);

@@ -20,7 +20,7 @@ test('it shows the picture, the passage around it, its places and the evidence f
   ).toBe(960);
   await page.getByText('Bird reserve › A day on the Holm').waitFor();
   await page.getByText('you can watch them come and go all morning.').waitFor();
-  await page.getByText(/: (it looks like a photo, )?it stands in running text, no link around it$/).waitFor();
+  await page.getByText(/: (it looks like a photo, )?it is in running text, no link around it$/).waitFor();
   await page
     .getByRole('region', { name: /^Use this text/ })
     .getByText('IMG_2041.jpg')

@@ -131,7 +131,12 @@ beforeAll(async () => {
   await fetch(`${DETTO}/api/drafting-services`, {
     method: 'POST',
     body: JSON.stringify({
-      ...{ name: 'Harbour', address: `${process.env['E2E_SERVICE']}/v1`, model: 'harbour-vision', key: 'harbour-demo-key' },
+      ...{
+        name: 'Harbour',
+        address: `${process.env['E2E_SERVICE']}/v1`,
+        model: 'harbour-vision',
+        key: 'harbour-demo-key',
+      },
       ...{ priceIn: 1, priceOut: 1, currency: 'EUR', perMinute: 600, monthlyBudget: null },
     }),
   });
@@ -224,14 +229,16 @@ test('another draft of a picture takes the place of the one before', async () =>
     await page.keyboard.press('ArrowRight');
     await page.waitForFunction((was) => document.querySelector('h1')!.innerText !== was, before);
   }
-  const fourth = await position();
-  expect(fourth).not.toBe(first);
+  const shown = () => page.locator('main img').first().getAttribute('src');
+  const picture = await shown();
   await page.keyboard.press('F4');
   await whenInside('dialog');
   await page.getByRole('dialog').locator('button[type=submit]').press('Enter');
   await whenInside('page');
   await page.waitForTimeout(1500);
-  expect((await position()).split(' of ')[0]).toBe(fourth.split(' of ')[0]);
+  // It may have moved in the order, being more or less certain; one reads on with the same picture.
+  expect(await shown()).toBe(picture);
+  expect(await position()).not.toBe(first);
 });
 
 test('a filter that was added stays in the sentence before it has a value, and has the focus', async () => {

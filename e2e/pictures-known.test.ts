@@ -130,7 +130,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
-  await page.getByText('A link or button without a name, on one page, in the main part').first().waitFor();
+  await page.getByText('A link or button without a name, on one page, main content').first().waitFor();
   expect(await todo.count()).toBe(10);
 });
 

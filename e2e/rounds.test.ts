@@ -33,7 +33,7 @@ const dialog = (name: RegExp) => page.getByRole('dialog', { name });
 
 test('a service is set up with a key that is never shown again, and tested', async () => {
   await page.goto(`/c/${collection}/rounds`);
-  await page.getByRole('heading', { level: 1, name: 'No drafts wait.' }).waitFor();
+  await page.getByRole('heading', { level: 1, name: 'No drafts to review.' }).waitFor();
   await page.getByRole('button', { name: 'Add a service' }).click();
   const form = dialog(/^Add a drafting service/);
   await form.getByLabel('Name', { exact: true }).fill('Harbour');

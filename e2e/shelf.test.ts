@@ -118,11 +118,11 @@ test('what is dropped on the sheet is surveyed', async () => {
     return transfer;
   }, bytes);
   // A browser reports a drag every few hundred milliseconds for as long as it lasts.
-  for (let i = 0; i < 50 && (await page.getByText('Drop to survey it.').count()) === 0; i++) {
+  for (let i = 0; i < 50 && (await page.getByText('Drop to survey').count()) === 0; i++) {
     await page.dispatchEvent('#sheet h2', 'dragover', { dataTransfer: data });
     await page.waitForTimeout(100);
   }
-  await page.getByText('Drop to survey it.').waitFor();
+  await page.getByText('Drop to survey').waitFor();
   await page.dispatchEvent('#sheet h2', 'drop', { dataTransfer: data });
   await page.getByText('Done. 1 picture file on 1 page.').waitFor();
 });

@@ -190,7 +190,7 @@ test('the Brief says the state in a sentence, and which one change fixes most', 
     })
     .waitFor();
   const first = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem').first();
-  await first.getByText('One change in the crew card').waitFor();
+  await first.getByText('One change to the crew card').waitFor();
   await first.getByText('fixes 7 places on 7 pages: missing alt text').waitFor();
   await first.getByRole('link', { name: /Show this place/ }).click();
   await page.waitForURL('**/desk/**');

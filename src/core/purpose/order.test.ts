@@ -28,7 +28,7 @@ test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
   ['failing, before doubtful', { worst: 'failed' }, { worst: 'cantTell' }],
   ['doubtful, before what can be polished', { worst: 'cantTell' }, { worst: 'advice' }],
   ['far-reaching, before single', { missing: 1, reach: 40 }, { missing: 1 }],
-  ['in the main part, before the footer', { missing: 1 }, { missing: 1, region: 'footer' }],
+  ['main content, before the footer', { missing: 1 }, { missing: 1, region: 'footer' }],
   ['large, before small', { missing: 1, area: 300_000 }, { missing: 1, area: 900 }],
   [
     'the best of a series, before the others',
@@ -39,7 +39,7 @@ test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
 
 test('each place in the order has its reason', () => {
   const reason = (some: Parameters<typeof facts>[0]) => strings.message(urgencyOf(facts(some)).reason!);
-  expect(reason({ missing: 3, reach: 12, area: 200_000 })).toBe('no alt text, on 12 pages, in the main part, large');
+  expect(reason({ missing: 3, reach: 12, area: 200_000 })).toBe('no alt text, on 12 pages, main content, large');
   expect(reason({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).toBe(
     'its alt text fails, on one page, one of 40 that look alike, to be adapted from their best',
   );

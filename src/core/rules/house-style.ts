@@ -32,16 +32,16 @@ const Style = z.object({
       label: 'First letter',
       lead: 'The first letter is',
       unit: ',',
-      choices: { any: 'as it comes', upper: 'a capital', lower: 'a small letter' },
+      choices: { any: 'left as written', upper: 'a capital', lower: 'a small letter' },
     }),
   closingStop: z
     .enum(['any', 'always', 'never'])
     .default('any')
     .meta({
       label: 'Full stop at the end',
-      lead: 'the full stop at the end stands',
+      lead: 'the full stop at the end is',
       unit: '.',
-      choices: { any: 'as it comes', always: 'always', never: 'never' },
+      choices: { any: 'left as written', always: 'always', never: 'never' },
     }),
   /** Graphemes; 0 for none. */
   minimum: z

@@ -78,7 +78,7 @@ export default defineRule({
       .array(z.string().trim().min(1).max(80))
       .max(5000)
       .default([])
-      .meta({ label: 'Word list', help: 'No dictionary has them, and they are no mistakes. One a line.' }),
+      .meta({ label: 'Word list', help: 'Words accepted as correctly spelt, one a line.' }),
   }),
   examples: {
     passes: [

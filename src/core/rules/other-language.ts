@@ -47,7 +47,7 @@ export default defineRule({
       .min(10)
       .max(500)
       .default(24)
-      .meta({ label: 'Letters for a language', lead: 'The language of a text is judged from', unit: 'letters on.' }),
+      .meta({ label: 'Letters for a language', lead: 'Check language in texts of', unit: 'letters or more' }),
   }),
   examples: {
     passes: [

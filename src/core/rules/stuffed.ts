@@ -53,7 +53,7 @@ export default defineRule({
       .min(0.1)
       .max(1)
       .default(0.5)
-      .meta({ label: 'Score of keywords', lead: 'A text reads as keywords from a score of', unit: 'on.' }),
+      .meta({ label: 'Score of keywords', lead: 'Count as keyword stuffing at', unit: 'or above' }),
     /** What this collection wants to be found by. */
     keywords: z.array(z.string().trim().min(1).max(80)).max(200).default([]).meta({
       label: 'Target keywords',

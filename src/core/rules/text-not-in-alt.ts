@@ -66,7 +66,7 @@ export default defineRule({
     /** Share of its words that have to be missing, from 0 to 1. */
     missing: z.number().min(0.1).max(1).default(0.4).meta({
       label: 'Percent of its words',
-      lead: 'Text in a picture goes unheard when',
+      lead: 'Report text in a picture when',
       unit: '% of its words,',
       scale: 0.01,
     }),

@@ -113,7 +113,7 @@ test('purposes and findings follow from what was seen', async () => {
 test('what says nothing comes first in the order of work, with the reason', async () => {
   const ordered = (await rows(first.id)).sort((a, b) => b.urgency - a.urgency);
   expect(ordered[0]!.src).toMatch(/other\.png$/);
-  expect(strings.message(ordered[0]!.urgencyReason!)).toMatch(/^no alt text, on one page, in the main part/);
+  expect(strings.message(ordered[0]!.urgencyReason!)).toMatch(/^no alt text, on one page, main content/);
   expect(ordered.at(-1)!.urgency).toBeLessThan(ordered[0]!.urgency);
 });
 

@@ -131,7 +131,9 @@ test('a server that counts no tokens is paid by what was sent', async () => {
 });
 
 test('money is set aside before a request; counts that cannot be are not believed, and a refusal costs nothing', async () => {
-  const negative = await server([says('{"alt":"A blue field"}', { prompt_tokens: -5_000, completion_tokens: 1e12, total_tokens: 0 })]);
+  const negative = await server([
+    says('{"alt":"A blue field"}', { prompt_tokens: -5_000, completion_tokens: 1e12, total_tokens: 0 }),
+  ]);
   await drafter(negative.origin).draft(request(), wish, never);
   expect(calls[0]!.tokensIn).toBeGreaterThan(100);
   expect(calls[0]!.tokensOut).toBeLessThan(2_000);
@@ -148,12 +150,13 @@ test('an answer without end is cut off, and a key that comes back in an answer i
   const endless = await server([says('x'.repeat(2 * 1024 * 1024))]);
   await expect(drafter(endless.origin).draft(request(), wish, never)).rejects.toMatchObject({ code: 'service' });
   endless.close();
-  const echo = await server([(seen) => says(JSON.stringify({ alt: `Your key is ${String(seen.headers.authorization).slice(7)}` }))()]);
+  const echo = await server([
+    (seen) => says(JSON.stringify({ alt: `Your key is ${String(seen.headers.authorization).slice(7)}` }))(),
+  ]);
   const draft = await drafter(echo.origin).draft(request(), wish, never);
   expect(draft.text).toBe('Your key is •••');
   echo.close();
 });
-
 
 test('what cannot be read is asked to be repaired once, and is an error after that', async () => {
   const good = await server([says('Sure! The alt is: a field'), says('{"alt":"A field"}')]);

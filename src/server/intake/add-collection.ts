@@ -7,7 +7,7 @@ import { Scope } from '@/contract/scope';
 import { config } from '../config';
 import { database } from '../db/database';
 import { collection } from '../db/schema';
-import { FolderTree } from '../survey/folder-tree';
+import { openTree } from '../survey/open-tree';
 import { typedAddress } from './typed-address';
 import { startSurvey } from '../survey/surveys';
 import { seal } from '../secrets/seal';
@@ -54,10 +54,11 @@ export async function addCollection(asked: unknown): Promise<Collection> {
       access,
     });
   } else {
-    if (!config().localFolders) throw new UserError('Folders can be surveyed only where Detto runs on your own computer.');
+    if (!config().localFolders)
+      throw new UserError('Folders can be surveyed only where Detto runs on your own computer.');
     if (!path.isAbsolute(where)) throw new UserError('Give the whole path of the folder, from the root.');
     const root = path.resolve(where);
-    await FolderTree.open(root);
+    await (await openTree(root)).close?.();
     added = await insertCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
   }
   await startSurvey(added.id);

@@ -7,6 +7,9 @@ import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 import { formatOfName } from '@/core/formats';
 import { config } from '../config';
+import { database } from '../db/database';
+import { collection } from '../db/schema';
+import { arrivals } from '../http/bodies';
 import { isSafePath } from '../survey/file-source';
 import { LIMITS, megabytes } from '../survey/source';
 import { ZipTree } from '../survey/zip-tree';
@@ -64,6 +67,25 @@ export async function uploadFile(upload: string, file: string, body: ReadableStr
   await fs.mkdir(path.dirname(target), { recursive: true });
   const isDocument = !['html', null].includes(formatOfName(file));
   await keepBody(body, target, isDocument ? LIMITS.document : LIMITS.picture, 'file');
+}
+
+/** Milliseconds after which an upload that nobody has finished is given up. */
+const ABANDONED = 86_400_000;
+
+/**
+ * Removes what earlier processes have left: bodies that were read, and uploads that no collection was made of within a day.
+ *
+ * @param now milliseconds
+ */
+export async function removeLeftovers(now: number): Promise<void> {
+  await fs.rm(arrivals(), { recursive: true, force: true });
+  const db = await database();
+  const roots = new Set((await db.select({ root: collection.root }).from(collection)).map((c) => c.root));
+  for (const name of await fs.readdir(dropped()).catch(() => [])) {
+    const place = path.join(dropped(), name);
+    const { mtimeMs } = await fs.stat(place);
+    if (!roots.has(place) && now - mtimeMs > ABANDONED) await fs.rm(place, { recursive: true, force: true });
+  }
 }
 
 /** Makes a collection of what was uploaded. */

@@ -15,6 +15,7 @@ import { performRounds } from '../drafting/perform-rounds';
 import { draftNewPictures } from '../drafting/plan';
 import { meansDatabaseDown } from '../db/database-errors';
 import { collection, survey } from '../db/schema';
+import { removeLeftovers } from '../intake/uploads';
 import { messageOf, reasonOf } from '../log';
 import { concludeSurveys, failSurvey, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
@@ -105,6 +106,7 @@ export function startJobs(kinds?: readonly JobKind[]): void {
 
 /** What was under way in a data folder of a Detto without a queue, and what a new version of Detto does differently. */
 async function enqueueLeft(): Promise<void> {
+  await removeLeftovers(Date.now());
   const db = await database();
   const running = await db
     .select({ surveyId: survey.id, collectionId: survey.collectionId })

@@ -2,7 +2,7 @@ import { Access } from '@/contract/access';
 import { config } from '../config';
 import type { Collection } from '../catalogue/collections';
 import { FileSource } from './file-source';
-import { FolderTree } from './folder-tree';
+import { openTree } from './open-tree';
 import { unseal } from '../secrets/seal';
 import { BrowserRenderer, type Renderer } from './browser/browser';
 import { accessHeaders, userAgent } from './request-headers';
@@ -28,7 +28,7 @@ export async function openSource(
       return new FileSource(await ZipTree.open(c.root));
     case 'folder':
     case 'upload':
-      return new FileSource(await FolderTree.open(c.root));
+      return new FileSource(await openTree(c.root));
   }
 }
 

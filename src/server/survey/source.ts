@@ -24,9 +24,7 @@ export class Skipped extends Error {
 
 /** Any error as the reason why something was skipped. */
 export const asSkipped = (error: unknown): Skipped =>
-  error instanceof Skipped
-    ? error
-    : new Skipped(reasonOf(error), 'unreadable');
+  error instanceof Skipped ? error : new Skipped(reasonOf(error), 'unreadable');
 
 /** What a server says of a state of a resource, to be asked later whether it still holds (RFC 9110, 8.8). */
 export interface Validators {

@@ -24,12 +24,7 @@ export interface Readers {
   page(bytes: Buffer, transport?: string, sheets?: StyleSheet[]): Promise<PageReading>;
   rendered(reading: PageReading, snapshot: DomSnapshot): Promise<PageReading>;
   /** @param bytes on memory that threads share, where they are many */
-  document(
-    bytes: Buffer,
-    format: FormatId,
-    name: string,
-    context?: DocumentContext,
-  ): Promise<DocumentReading>;
+  document(bytes: Buffer, format: FormatId, name: string, context?: DocumentContext): Promise<DocumentReading>;
   /** The file of a picture that a document holds. */
   held(bytes: Buffer, format: FormatId, picture: string): Promise<Buffer>;
   picture(bytes: Buffer): Promise<PictureFacts>;
@@ -217,7 +212,12 @@ export class SurveyRun {
     // Readers need not copy it again for each picture, and the original can go.
     fetched.bytes = sharedBytes(fetched.bytes);
     const reading = await this.readers
-      .document(fetched.bytes, fetched.format, fetched.address, this.frontMatter ? { frontMatter: this.frontMatter } : {})
+      .document(
+        fetched.bytes,
+        fetched.format,
+        fetched.address,
+        this.frontMatter ? { frontMatter: this.frontMatter } : {},
+      )
       .catch(unreadable(fetched));
     const document = this.pages.gatherDocument(fetched, reading, this.frontMatter);
     if (fetched.address !== address)

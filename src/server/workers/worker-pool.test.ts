@@ -51,7 +51,10 @@ test('tasks wait for a free hand, and no more hands are hired than allowed', asy
 test('a hand that takes too long is ended, and another does what waits', async () => {
   const one = pool(1, 50);
   const [hung, next] = await Promise.allSettled([one.ask('hang'), one.ask('a')]);
-  expect(hung).toMatchObject({ status: 'rejected', reason: { reason: { id: 'reader.too-long', values: { seconds: 0.05 } } } });
+  expect(hung).toMatchObject({
+    status: 'rejected',
+    reason: { reason: { id: 'reader.too-long', values: { seconds: 0.05 } } },
+  });
   expect(next).toEqual({ status: 'fulfilled', value: 'did a' });
   expect(Worker.ended).toBe(1);
 });

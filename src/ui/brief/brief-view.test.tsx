@@ -116,7 +116,7 @@ test('an empty collection, and one where nothing is to be done, say so', () => {
 
 test('what is found nearly everywhere is one line with one decision, which can be undone', async () => {
   show(brief({ widespread: [{ rule: 'file-name', outcome: 'failed', places: 406, of: 1_200 }] }));
-  const section = screen.getByRole('region', { name: 'Found nearly everywhere' });
+  const section = screen.getByRole('region', { name: 'Found in many places' });
   expect(section.textContent).toContain('File name as alt text in 406 of 1,200 places');
   expect(within(section).getByRole('link').getAttribute('href')).toBe('/c/isle/galley?rule=file-name');
   fireEvent.click(within(section).getByRole('button', { name: /^Switch the rule off/ }));

@@ -59,7 +59,7 @@ test('nothing waits at first, and it says what would', () => {
   expect(screen.queryByRole('button')).toBeNull();
 });
 
-test('every change is shown as the line before and after, with what will be heard', () => {
+test('every change is shown as the line before and after, with what Screen reader says', () => {
   const { container } = show([
     page({ changes: [change(), change({ order: 1, heard: '', after: '<img src="quay.jpg" alt="">' })], waiting: 2 }),
   ]);
@@ -67,7 +67,7 @@ test('every change is shown as the line before and after, with what will be hear
   expect(container.querySelector('ins')!.textContent).toBe(' alt="The quay"');
   expect(container.querySelector('del')).toBeNull();
   screen.getByText(
-    (_, element) => element?.tagName === 'P' && element.textContent!.startsWith('will be heard “The quay”'),
+    (_, element) => element?.tagName === 'P' && element.textContent!.startsWith('Screen reader says “The quay”'),
   );
   screen.getByText(/^will be decorative/);
   expect(screen.getAllByRole('link', { name: 'line 12' })[0]!.getAttribute('href')).toBe('/c/isle/desk/4?place=3');
@@ -143,7 +143,7 @@ test('a change beside a picture is named, and told from a new one', () => {
       ],
     }),
   ]);
-  for (const what of ['Caption: changed', 'Long description: added', 'Long description: taken away'])
+  for (const what of ['Caption: changed', 'Long description: added', 'Long description: removed'])
     screen.getByText((_, e) => e?.tagName === 'P' && e.textContent!.startsWith(what));
 });
 

@@ -54,7 +54,7 @@ export function DeskBar({
       <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
         <span className="sr-only">{`${name}, `}</span>
         {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}
-        {` ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
+        {`, ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
       </h1>
       <span className="flex items-center gap-x-2">
         <KeyButton

@@ -25,7 +25,7 @@ test('words are put into the field as if they were typed over what stands there'
 test('a picture is heard as what it is: image, link, button, or nothing', () => {
   expect(heardAs(reading('<img src=a alt="Boat">'), 'A boat')).toBe('image, A boat');
   expect(heardAs(reading('<a href=b><img src=a></a>'), 'To the fares')).toBe('link, image, To the fares');
-  expect(heardAs(reading('<button><img src=a></button>'), '')).toBe('button, and not what it does');
+  expect(heardAs(reading('<button><img src=a></button>'), '')).toBe('button, no action given');
   expect(heardAs(null, '')).toBe('image, nothing');
 });
 

@@ -54,9 +54,9 @@ test('a field says what it is for, what it says, and how to keep what the page s
   expect(changed).toEqual(['Tides']);
 });
 
-test('an emptied field says that the text will be taken away', () => {
+test('an emptied field says that the text will be removed', () => {
   show({ written: written('') });
-  screen.getByText('will be taken away');
+  screen.getByText('will be removed');
 });
 
 test('what cannot be saved stays in the field with the reason, and is not sent', async () => {

@@ -187,7 +187,7 @@ test('another draft is asked for with a hint', async () => {
   press('F4');
   await userEvent.type(screen.getByLabelText(/What should it do differently/), 'Say where');
   await userEvent.click(screen.getByRole('button', { name: 'Ask again' }));
-  await screen.findByText('Another draft came.');
+  await screen.findByText('New draft ready.');
   expect(asked.find((a) => a.address.includes('/again'))!.body).toMatchObject({ service: 7, hint: 'Say where' });
 });
 

@@ -142,7 +142,7 @@ export const MESSAGES = {
   'group-split.parts':
     '{pictures, plural, one {# small picture} other {# small pictures}} side by side have the alt texts {texts}: let one say it for all.',
   'heavy-file.over': '{weight}, {over} over the limit.',
-  'heavy-file.lighter': '{weight}; re-encoded {lighter}.',
+  'heavy-file.lighter': '{weight}; would be {lighter} re-encoded.',
   'heavy-file.no-lighter': '{weight}, {over} over the limit; re-encoding does not make it lighter.',
   'hidden-but-named.aria-hidden':
     'It is hidden by aria-hidden, but has the text “{text}”: describe it or hide it, not both.',
@@ -172,14 +172,14 @@ export const MESSAGES = {
     'This background is all that a {kind, select, button {button} other {link}} without a name contains.',
   'informative-background.heading': 'This background is all that a heading contains.',
   'informative-background.text': 'This background contains {words, plural, one {# word} other {# words}} of text.',
-  'formula-source.tex': '“{text}” is the source of a formula: a listener hears it sign by sign.',
+  'formula-source.tex': '“{text}” is the source of a formula: a screen reader says it character by character.',
   'markup-in-text.tag': '“{text}” is a tag, and a listener hears it.',
   'markup-in-text.entity': '“{text}” is an entity that was encoded twice, and a listener hears it.',
   'markup-in-text.template': '“{text}” is template syntax, and a listener hears it.',
   'markup-in-text.address': '“{text}” is a web address, and a listener hears it.',
   'markup-in-text.invisible': '“{text}” is an invisible character, and some screen readers read it out.',
   'markup-in-text.charset': '“{text}” was decoded with the wrong character set.',
-  'misplaced-alt.misplaced': '“{text}” stands in an alt attribute on {element}, where browsers ignore it.',
+  'misplaced-alt.misplaced': '“{text}” is in an alt attribute on {element}, where browsers ignore it.',
   'misspelt.one': '“{word}” is in no {language} dictionary.',
   'misspelt.several': '“{word}” is in no {language} dictionary, nor is “{other}”.',
   'mixed-words.missing':
@@ -207,8 +207,8 @@ export const MESSAGES = {
   'group-words.both':
     'The group has alt text, and so {parts, plural, one {has one of its parts} other {have # of its parts}}: the same is heard twice.',
   'group-words.parts': 'The group has no alt text, only its parts have: a screen reader stops at “group” first.',
-  'layout-picture-worded.worded': 'It stands on a layout, where nobody hears its alt text {text}.',
-  'figure-untagged.outside': 'It stands outside the tags: no screen reader finds it, and no alt text can be written.',
+  'layout-picture-worded.worded': 'It is on a layout, where screen readers skip its alt text {text}.',
+  'figure-untagged.outside': 'It is not tagged: no screen reader finds it, and no alt text can be written.',
   'no-alt.missing-caption':
     'There is no alt attribute: a listener hears the file name, or nothing. The caption does not stand in for it.',
   'other-language.other': '“{text}” reads as {found}; the page declares {stated} here.',
@@ -390,9 +390,9 @@ export const MESSAGES = {
   'evidence.words': 'it contains {words} words of text',
   'evidence.poster-or-banner': 'it looks like a poster or a banner',
   'evidence.text-share': 'text covers {share, number, ::percent} of it',
-  'evidence.row': 'it stands in a row of small pictures with no text between them',
+  'evidence.row': 'it is in a row of small pictures with no text between them',
   'evidence.beside-text': 'it stands beside the text of a {kind, select, button {button} other {link}}',
-  'evidence.running-text': 'it stands in running text',
+  'evidence.running-text': 'it is in running text',
   'evidence.pages': 'it is on {reach} pages',
   'evidence.no-link': 'no link around it',
 
@@ -405,7 +405,7 @@ export const MESSAGES = {
   'answer.part': 'its text is part of {kind}',
   'answer.text-twice': '{share, number, ::percent} of its words stand beside it too',
   'answer.text-once': 'its words do not stand beside it',
-  'answer.row': 'it stands in a row of small pictures',
+  'answer.row': 'it is in a row of small pictures',
   'answer.complex': 'it is proposed as complex',
 
   /** Why a picture comes early in the order of work. */
@@ -417,7 +417,7 @@ export const MESSAGES = {
   'urgency.file': 'its file fails',
   'urgency.advice': 'its alt text can be improved',
   'urgency.pages': '{reach, plural, =0 {on one page} one {on one page} other {on # pages}}',
-  'urgency.main': 'in the main part',
+  'urgency.main': 'main content',
   'urgency.head': 'at the top of the page',
   'urgency.large': 'large',
   'urgency.adapted': 'one of {similar} that look alike, to be adapted from their best',
@@ -428,7 +428,7 @@ export const MESSAGES = {
   things: '{count, plural, one {{thing}} other {# × {thing}}}',
   'question.decorative': 'It looks decorative: nothing has to be said.',
   'question.action': 'What does it do?',
-  'question.target': 'Where does it lead?',
+  'question.target': 'Where does this link lead?',
   'question.enough': 'Does it say what matters here?',
   'question.long-text': 'Say what it is, and put its text on the page.',
   'question.thing': 'What does the {count, plural, one {{thing}} other {group of # ({thing})}} do or look like here?',
@@ -628,8 +628,8 @@ export const MESSAGES = {
   'document.encrypted': 'protected by a password: remove the password in the program that made it, and survey again',
   'document.old':
     'an Office file of before 2007: save it as {ending, select, docx {.docx} pptx {.pptx} xlsx {.xlsx} other {.docx, .pptx or .xlsx}} first',
-  'document.not-office': 'not an Office document, whatever its name says',
-  'document.not-odf': 'not an OpenDocument file, whatever its name says',
+  'document.not-office': 'not an Office document, despite its extension',
+  'document.not-odf': 'not an OpenDocument file, despite its extension',
   'document.not-epub': 'not an EPUB: what it should begin with is missing',
   'document.not-svg': 'not an SVG: its root is another element',
   'document.not-mail': 'not a mail message: it has no headers',
@@ -731,7 +731,8 @@ export const MESSAGES = {
   'refused.no-address': '{host} has no address',
   'refused.unusable': '{host} has no usable address',
   'refused.metadata': '{host} is the metadata address {address}',
-  'refused.this-machine': '{host} is at {address}, this machine',
+  'refused.this-machine':
+    'Detto may not open addresses on this machine ({host}, {address}). Add it to DETTO_ALLOW_HOSTS.',
   'refused.private': '{host} is at {address}, not on the public network',
   'note.source-only': 'read by its source only: {reason}',
   'note.script-leads': 'a script leads on to {address}',
@@ -893,7 +894,7 @@ export const strings = {
     usedBy: (what: string) => `That key is used already: ${what}. Press another one.`,
     changed: (what: string) => `Key changed: ${what}.`,
     reset: 'Reset all keys',
-    wasReset: 'All keys are as they were at first.',
+    wasReset: 'Shortcuts reset.',
     places: {
       desk: 'Desk',
       text: 'Desk, Galley and reading',
@@ -1079,7 +1080,7 @@ export const strings = {
   views: {
     view: 'View:',
     own: 'not saved',
-    readyViews: 'Ready views',
+    readyViews: 'Standard views',
     savedViews: 'Saved views',
     thisView: 'This view',
     ready: {
@@ -1109,7 +1110,7 @@ export const strings = {
     back: 'Back to the Galley',
     print: 'Print',
     open: 'Print every line',
-    group: 'On paper',
+    group: 'Print',
   },
   lists: {
     lists: 'Lists',
@@ -1208,7 +1209,7 @@ export const strings = {
     patterns: '* stands for anything, $ for the end, as in robots.txt',
     sitemaps: 'read its sitemaps too',
     documents: 'read linked documents too (Office files, EPUB, PDF)',
-    ownSite: 'the site is mine: survey what robots.txt blocks as well',
+    ownSite: 'I own this site: ignore robots.txt',
     perSecond: 'requests a second, at most',
     table: 'or out of a table (XLSX, CSV)',
     reading: 'How pages are read',
@@ -1233,7 +1234,7 @@ export const strings = {
     drop: 'or drop pages, documents, a folder or a ZIP anywhere on this sheet, or choose',
     chooseFolder: 'a folder',
     chooseZip: 'a ZIP or documents',
-    dropHere: 'Drop to survey it.',
+    dropHere: 'Drop to survey',
     sending: (done: number, all: number) => `Sending ${n(done)} of ${plural(all, 'file')} …`,
     sendingZip: (name: string) => `Sending ${name} …`,
     noPages: 'There is no page and no document in what you dropped.',
@@ -1292,13 +1293,13 @@ export const strings = {
     skipped: 'skipped',
     files: (count: number) => plural(count, 'picture file'),
     found: 'picture files',
-    notRead: 'of them not read',
+    notRead: 'failed',
     rate: 'pages a second',
     stop: 'Stop',
     goOn: 'Resume',
     again: 'Survey again',
     toGalley: 'To the Galley',
-    now: 'Being read',
+    now: 'Latest pages',
     past: 'Surveys so far',
     states: { running: 'running', stopped: 'stopped', done: 'done', failed: 'failed' },
     beside: (newPages: number, changed: number, gone: number) =>
@@ -1323,15 +1324,15 @@ export const strings = {
     and: 'and',
     doubtful: (count: number) => `${n(count)} ${count === 1 ? 'needs' : 'need'} a check`,
     settles: (things: number, of: number, left: number) =>
-      `${things === 1 ? 'One thing' : `${n(things)} things`} below would settle ${n(of)} of the ${n(left)} that are left.`,
+      `${things === 1 ? 'The task below fixes' : `The ${n(things)} tasks below fix`} ${n(of)} of the ${n(left)} remaining.`,
     toCheck: 'to check',
     drafted: (texts: number, of: number, live: number, edited: number) =>
-      `${n(texts)} of ${plural(of, 'alt text')} came from drafts: ${n(edited)} edited, ${n(live)} live (${Math.round((100 * live) / Math.max(1, of))} %).`,
+      `${n(texts)} of ${plural(of, 'alt text')} came from drafts: ${n(edited)} edited, ${n(live)} still in use (${Math.round((100 * live) / Math.max(1, of))} %).`,
 
     counts: { described: 'with good alt text', decorative: 'decorative', missing: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
-    oneChange: (place: string) => `One change in the ${place}`,
+    oneChange: (place: string) => `One change to the ${place}`,
     fixes: (places: string, pages: string) => `fixes ${places} on ${pages}`,
     onPages: (pages: string) => `on ${pages}`,
     showPlace: 'Show this place',
@@ -1340,7 +1341,7 @@ export const strings = {
     nothingFound: 'No rule has found anything.',
     picturesLookAt: 'pictures',
     widespread: {
-      title: 'Found nearly everywhere',
+      title: 'Found in many places',
       about:
         'What a rule finds in over a quarter of all places usually has one cause, such as a setting of the site, a template or a tool. Fix it there, or switch the rule off.',
       places: (places: number, of: number) => `in ${n(places)} of ${plural(of, 'place')}`,
@@ -1459,7 +1460,7 @@ export const strings = {
       `${plural(count, counts === 'texts' ? 'text' : 'picture')} in all.`,
     rules: 'What each rule counts as',
     standings: {
-      'as given': 'counts as it is',
+      'as given': 'default severity',
       failed: 'always fails',
       cantTell: 'always to check',
       advice: 'only to improve',
@@ -1468,7 +1469,7 @@ export const strings = {
   },
   rounds: {
     title: 'Rounds',
-    lead: (drafts: number) => (drafts > 0 ? `${plural(drafts, 'draft')} to read.` : 'No drafts wait.'),
+    lead: (drafts: number) => (drafts > 0 ? `${plural(drafts, 'draft')} to read.` : 'No drafts to review.'),
     about:
       'A round drafts texts for many pictures in the background. Nothing it drafts goes out until somebody has read and accepted it.',
     read: 'Read drafts',
@@ -1476,7 +1477,7 @@ export const strings = {
     start: 'Start a round …',
     /** The same where the places are named beside it. */
     draft: 'Draft …',
-    none: 'No round was started yet. Start one here for all pictures without alt text, or in the Galley for any view or selection.',
+    none: 'No rounds yet. Start one here for all pictures without alt text, or in the Galley for any view or selection.',
     past: 'Rounds',
     name: (id: number) => `Round ${n(id)}`,
     own: 'evidence drafter',
@@ -1555,8 +1556,8 @@ export const strings = {
       started: 'Round started. You can go on working; drafts come to Rounds.',
     },
     figures: {
-      title: 'What became of drafts',
-      none: 'Nobody has decided about a draft yet.',
+      title: 'Draft results',
+      none: 'No draft has been accepted or rejected yet.',
       drafter: 'Drafter',
       prompt: 'Prompt',
       accepted: 'Accepted as is',
@@ -1577,7 +1578,7 @@ export const strings = {
     services: {
       title: 'Drafters',
       about:
-        'The evidence drafter is always there: it composes from what is known, offline. A service is a vision model on a server that speaks the chat-completions form, on this machine or elsewhere.',
+        'The evidence drafter is always there: it composes from what is known, offline. A service is a vision model on a server that has a chat-completions interface, on this machine or elsewhere.',
       line: (model: string, host: string) => `${model} at ${host}`,
       prices: (into: string, out: string) => `${into} in and ${out} out per million tokens`,
       limits: (atOnce: number, perMinute: number) => `${n(atOnce)} at once, ${n(perMinute)} a minute`,
@@ -1617,14 +1618,14 @@ export const strings = {
       title: 'Instructions for models',
       about:
         'What models are sent besides the picture’s purpose, its place on the page and the house style. Each draft keeps the version it was made with.',
-      version: (version: number) => (version === 0 ? 'Detto’s own' : `Version ${n(version)}`),
+      version: (version: number) => (version === 0 ? 'Detto’s default instructions' : `Version ${n(version)}`),
       label: 'Instructions',
       save: 'Save as a new version',
       saved: (version: number) => `Instructions saved as version ${n(version)}.`,
-      usual: 'Use Detto’s own',
+      usual: 'Use Detto’s default instructions',
       trial: 'Try on five pictures',
       trialAbout:
-        'Drafts five pictures twice, with the saved instructions and with these. Nothing is kept but what it costs.',
+        'Drafts five pictures twice, with the saved instructions and with these. Drafts are discarded; the cost counts.',
       trying: 'Drafting ten times …',
       now: 'Saved instructions',
       then: 'These instructions',
@@ -1647,7 +1648,7 @@ export const strings = {
     inRound: (id: number) => `in round ${n(id)}`,
     inAll: 'in this collection',
     order: 'Order',
-    orders: { surest: 'surest first', doubtful: 'doubtful first', page: 'page by page' },
+    orders: { surest: 'most certain first', doubtful: 'least certain first', page: 'page by page' },
     decided: (accepted: number, edited: number, rejected: number, decorative: number) =>
       `${n(accepted)} accepted · ${n(edited)} edited · ${n(rejected)} rejected${decorative > 0 ? ` · ${n(decorative)} decorative` : ''}`,
     clean: (drafts: number) => `Accept the ${n(drafts)} without findings …`,
@@ -1714,7 +1715,7 @@ export const strings = {
     againSubmit: 'Ask again',
     asking: 'Asking for another draft …',
     noService: 'Only a service can be asked again. Add one in Rounds.',
-    newDraft: 'Another draft came.',
+    newDraft: 'New draft ready.',
     noDraft: 'The drafter has nothing to say.',
     acts: {
       accept: (name: string) => `draft of ${name} accepted`,
@@ -1780,7 +1781,7 @@ export const strings = {
     rule: 'Finding',
     sort: 'Order',
     states: {
-      all: 'of any state',
+      all: 'all pictures',
       todo: 'missing alt text or to check',
       doubtful: 'to check',
       missing: 'missing alt text',
@@ -1891,7 +1892,7 @@ export const strings = {
     },
     search: 'Words or file names',
     searchPlaceholder: 'words or file names',
-    mention: 'Look for',
+    mention: 'Search',
     tally: (shown: number, all: number, appearances: number, pages: string) =>
       `${n(shown)} of ${plural(all, 'picture')}, in ${plural(appearances, 'appearance')} on ${pages}`,
     tallyPlaces: (shown: number, pictures: number, appearances: number, pages: string) =>
@@ -1975,7 +1976,7 @@ export const strings = {
     described: (words: string) => `image, ${words}`,
     saidControl: (kind: string, words: string) => `${kind}, image, ${words}`,
     nothing: 'image, nothing',
-    nothingControl: (kind: string) => (kind === 'link' ? 'link, and not where to' : 'button, and not what it does'),
+    nothingControl: (kind: string) => (kind === 'link' ? 'link, no destination given' : 'button, no action given'),
     decorative: 'nothing is heard here',
     page: 'Page',
     purpose: 'Purpose',
@@ -2118,10 +2119,10 @@ export const strings = {
         alt: 'Alt Text (Accessibility)',
         extended: 'Extended Description (Accessibility)',
         keywords: 'Keywords',
-        taken: 'Taken',
+        taken: 'Date taken',
         place: 'Place',
       },
-      outline: 'Outline',
+      outline: 'Outline the text found',
       outlineText: 'text',
       outlineThings: 'things',
       credit: 'Credit and licence',
@@ -2139,7 +2140,7 @@ export const strings = {
     },
     field: {
       none: 'none',
-      toGo: 'will be taken away',
+      toGo: 'will be removed',
       refused: 'Detto cannot put it there.',
       notSaved: (why: string) => `Not saved: ${why}.`,
       takeBack: (found: string) => `Keep “${found}”`,
@@ -2148,7 +2149,7 @@ export const strings = {
         person: { accepted: 'written', undone: 'written, undone since' },
         page: { accepted: 'changed on the page', undone: 'changed on the page, undone since' },
       },
-      emptied: 'taken away',
+      emptied: 'removed',
       givenBack: 'as the page says',
     },
     titleText: {
@@ -2267,7 +2268,7 @@ export const strings = {
   pageView: {
     notDrawn:
       'The page itself is drawn where LibreOffice and poppler-utils are installed on the machine that runs Detto.',
-    here: 'Here stands:',
+    here: 'Here:',
   },
   /** A page of a document by what names it there, such as `slide=4`. */
   pagePart: (fragment: string) => {
@@ -2281,7 +2282,7 @@ export const strings = {
     nothingAbout:
       'Alt texts that you write or accept wait here until they are back in their pages. Drafts that nobody has read are never delivered.',
     drafts: (drafts: number) =>
-      `${plural(drafts, 'picture has', 'pictures have')} a draft that nobody has read; drafts stay behind.`,
+      `${plural(drafts, 'picture has', 'pictures have')} a draft to review; drafts are not included.`,
     zip: 'Download changed files (ZIP)',
     diff: 'Download changes (unified diff)',
     zipAbout:
@@ -2291,7 +2292,7 @@ export const strings = {
     line: (line: number) => (line === 0 ? 'added by a script' : `line ${n(line)}`),
     before: 'before',
     after: 'after',
-    heard: 'will be heard',
+    heard: 'Screen reader says',
     willBeSilent: 'will be decorative',
     writtenBy: (writer: string) => `Drafted by ${writer}.`,
     parts: {
@@ -2301,7 +2302,7 @@ export const strings = {
       'long-description': 'Long description',
     },
     added: 'added',
-    takenAway: 'taken away',
+    takenAway: 'removed',
     changed: 'changed',
     newPage: 'new page',
     otherTexts: 'Its other texts',
@@ -2349,7 +2350,7 @@ export const strings = {
       pictures === 0 ? 'found nothing here' : `found on ${plural(pictures, 'picture')} here`,
     show: 'Show them in the Galley',
     sources: 'Sources',
-    formats: 'Speaks of',
+    formats: 'Applies to',
     formatNames: {
       html: 'web pages',
       docx: 'DOCX',
@@ -2368,11 +2369,17 @@ export const strings = {
     inDocuments: 'In documents',
     passes: 'Passes',
     fails: 'Fails',
-    gives: 'Gives',
+    gives: 'Results',
     parameters: 'Parameters',
     onPages: 'on several pages',
     allRules: 'All rules',
-    groups: { presence: 'Presence', purpose: 'Purpose', words: 'Words', sets: 'Sets', files: 'Files and delivery' },
+    groups: {
+      presence: 'Presence',
+      purpose: 'Purpose',
+      words: 'Words',
+      sets: 'Consistency',
+      files: 'Files and delivery',
+    },
     here: 'Here',
     isOff: 'It is off here.',
     countsAs: (outcome: string) => `What it finds counts as “${outcome}” here.`,
@@ -2392,12 +2399,13 @@ export const strings = {
     },
     noPage: (target: string) => `There is no page and no document in ${target}.`,
     apply: {
+      noZip: (target: string) => `${target} is a ZIP: it is read, not written. Unpack it and name the folder.`,
       noList: (file: string) => `There is no list of words at ${file}.`,
       noTarget: (target: string) => `There is no folder or file at ${target}.`,
       noJson: (file: string) => `${file} is not a JSON array of rows.`,
       noColumns: (file: string) => `${file} has no column “alt”, “decorative” or “New alt text” in its first line.`,
       outInside: (folder: string) =>
-        `${folder} stands among the originals, which would be overwritten or surveyed again. Name a folder outside.`,
+        `${folder} is inside the source folder, whose files would be overwritten or surveyed again. Name a folder outside.`,
       writing: (file: string) => `${file} is written`,
       row: (row: number, why: string) => `row ${n(row)}: ${why}`,
       noAppearance: (id: string) => `there is no appearance ${id} in this target`,
@@ -2421,6 +2429,7 @@ export const strings = {
     },
     gathered: (read: number, waiting: number, pictures: number) =>
       `${plural(read, 'page')} read, ${n(waiting)} waiting, ${plural(pictures, 'picture')}`,
+    notRead: (picture: string, why: string) => `The text in ${picture} is not read: ${why}.`,
     recognised: (done: number, of: number) => `${n(done)} of ${plural(of, 'picture')} read`,
     ruleFailed: (rule: string, why: string) => `The rule ${rule} failed (${why}); its findings are missing.`,
     moreFindings: (more: number) => `… and ${n(more)} more; --json lists all.`,
