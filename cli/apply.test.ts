@@ -181,7 +181,7 @@ test.each([
 
 test('a list that is none is refused', async () => {
   for (const [rows, reason] of [
-    ['page,place\nx,y', /neither a column/],
+    ['page,place\nx,y', /has no column/],
     ['[{"page": ', /not a JSON array/],
   ] as const)
     await expect(applied(rows)).rejects.toThrow(reason);

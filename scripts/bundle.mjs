@@ -11,6 +11,7 @@ const ENTRIES = {
   'dist/workers/server.js': 'src/workers/server.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/documents.js': 'src/workers/documents.ts',
+  'dist/workers/tables.js': 'src/workers/tables.ts',
   'dist/workers/analyser.js': 'src/workers/analyser.ts',
   'dist/workers/recogniser.js': 'src/workers/recogniser.ts',
   'dist/workers/auditor.js': 'src/workers/auditor.ts',

@@ -48,7 +48,11 @@ const leadsTo = async (action: Promise<unknown>): Promise<string> =>
 
 /** Sends words as the interface does. */
 async function keep(asked: object) {
-  const request = new Request('http://detto.invalid', { method: 'PUT', body: JSON.stringify(asked) });
+  const request = new Request('http://127.0.0.1/', {
+    headers: { host: '127.0.0.1' },
+    method: 'PUT',
+    body: JSON.stringify(asked),
+  });
   const response = await putWording(request, { params: Promise.resolve({ collection: ID }) });
   return { status: response.status, ...((await response.json()) as { error?: string }) };
 }

@@ -37,15 +37,15 @@ export default defineRule({
     fails: [
       {
         html: '<img class="math" src="f.png" alt="F_i">',
-        message: '“F_i” is the source of a formula: a listener hears it sign by sign.',
+        message: '“F_i” is the source of a formula: a screen reader says it character by character.',
       },
       {
         html: '<p>The time is <img src="t.png" alt="t = \\frac{s}{v}">.</p>',
-        message: '“t = \\frac{s}{v}” is the source of a formula: a listener hears it sign by sign.',
+        message: '“t = \\frac{s}{v}” is the source of a formula: a screen reader says it character by character.',
       },
       {
         html: '<img src="m.png" alt="A mixture with a prior of $\\gamma_0 = 1$">',
-        message: '“$\\gamma_0 = 1$” is the source of a formula: a listener hears it sign by sign.',
+        message: '“$\\gamma_0 = 1$” is the source of a formula: a screen reader says it character by character.',
       },
     ],
   },

@@ -28,12 +28,12 @@ export default defineRule({
       {
         html: 'picture on a layout, alt text “Blue wave”',
         objects: [{ element: 'picture', hidden: 'behind the slides', alt: 'Blue wave' }],
-        message: 'It stands on a layout, where nobody hears its alt text “Blue wave”.',
+        message: 'It is on a layout, where screen readers skip its alt text “Blue wave”.',
       },
       {
         html: 'picture on a master, alt text “Skerry Sound”',
         objects: [{ element: 'picture', hidden: 'behind the slides', alt: 'Skerry Sound' }],
-        message: 'It stands on a layout, where nobody hears its alt text “Skerry Sound”.',
+        message: 'It is on a layout, where screen readers skip its alt text “Skerry Sound”.',
       },
     ],
   },

@@ -25,15 +25,15 @@ export default defineRule({
     fails: [
       {
         html: '<svg alt="Tides"><path d="M0 0h9"/></svg>',
-        message: '“Tides” stands in an alt attribute on svg, where browsers ignore it.',
+        message: '“Tides” is in an alt attribute on svg, where browsers ignore it.',
       },
       {
         html: '<a href="/" alt="Front page"><img src="logo.svg" alt=""></a>',
-        message: '“Front page” stands in an alt attribute on a, where browsers ignore it.',
+        message: '“Front page” is in an alt attribute on a, where browsers ignore it.',
       },
       {
         html: '<div style="background-image:url(sea.jpg)" alt="The sea"></div>',
-        message: '“The sea” stands in an alt attribute on div, where browsers ignore it.',
+        message: '“The sea” is in an alt attribute on div, where browsers ignore it.',
       },
     ],
   },

@@ -1,5 +1,6 @@
 import type { Cell, CellStyle, CellValue, ColumnDef, SheetImage } from 'hucre';
 import { imageSize } from 'image-size';
+import { ZipFile } from '@/core/formats/zip/zip-file';
 import { COLUMNS, neutralCell, type ListRow } from '@/core/lists/list-table';
 import type { ShownRow } from './write-list';
 
@@ -81,7 +82,7 @@ export async function writeWorkbook(
   const head = new Map<string, Partial<Cell>>(
     table[0]!.map((value, i) => [`0,${i}`, { value, type: 'string', style: HEAD }]),
   );
-  return writeXlsx({
+  const workbook = await writeXlsx({
     sheets: [
       {
         ...{ name: words.texts, rows: table, columns, images },
@@ -105,6 +106,26 @@ export async function writeWorkbook(
       },
     ],
   });
+  return withOwnSizes(Buffer.from(workbook));
+}
+
+/** An anchor between two cells, as the library writes it, with the size that its picture should have. */
+const ANCHOR =
+  /<xdr:twoCellAnchor>(<xdr:from>.*?<\/xdr:from>)<xdr:to>.*?<\/xdr:to>(.*?<a:ext (cx="\d+" cy="\d+")\/>.*?)<\/xdr:twoCellAnchor>/gs;
+
+/** Anchors pictures by one cell and their own size: between two cells, programs stretch them to whatever these measure. */
+async function withOwnSizes(workbook: Buffer): Promise<Uint8Array> {
+  const zip = await ZipFile.open(workbook);
+  const drawings = zip.names.filter((name) => /^xl\/drawings\/[^/]+\.xml$/.test(name));
+  return zip.withEntries(
+    new Map(
+      drawings.map((name) => {
+        const xml = zip.read(name).toString('utf8');
+        const anchored = xml.replace(ANCHOR, '<xdr:oneCellAnchor>$1<xdr:ext $3/>$2</xdr:oneCellAnchor>');
+        return [name, Buffer.from(anchored)];
+      }),
+    ),
+  );
 }
 
 const cellOf = (value: ListRow[keyof ListRow]): CellValue => (typeof value === 'string' ? neutralCell(value) : value);

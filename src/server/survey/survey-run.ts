@@ -9,7 +9,7 @@ import type { DocumentContext } from '../workers/tasks';
 import type { PageReading } from '@/core/model/page';
 import { heldName, isHeld } from '@/core/formats/held-address';
 import { DocumentError } from '@/core/formats/document-error';
-import { messageOf } from '../log';
+import { reasonOf } from '../log';
 import { sharedBytes } from '../workers/shared-bytes';
 import type { PictureFacts } from '../workers/tasks';
 import type { Renderer } from './browser/browser';
@@ -164,7 +164,7 @@ export class SurveyRun {
       if (this.options.signal?.aborted) return;
       await this.store.skip(
         address,
-        error instanceof Skipped ? error : new Skipped({ id: 'skip.unreadable', values: { detail: messageOf(error) } }),
+        error instanceof Skipped ? error : new Skipped({ id: 'skip.unreadable', values: { detail: reasonOf(error) } }),
       );
     }
     await this.store.progress();

@@ -6,6 +6,7 @@ import { UserError } from '@/core/model/user-error';
 import type { Recognition } from '@/core/picture/recognised';
 import { DocumentError } from '@/core/formats/document-error';
 import type { DocumentReading, Edit, FormatId, WriteContext, WrittenDocument } from '@/core/model/document';
+import { reasonOf } from '../log';
 import { headFacts } from './picture-header';
 import { processOf, scriptOf, threadOf } from './worker-handles';
 import { WorkerPool } from './worker-pool';
@@ -161,7 +162,7 @@ export class ReaderPool {
    * @throws UserError when it is none, or took too long to read
    */
   async list(bytes: Uint8Array, options: ReadListOptions): Promise<ReadList> {
-    return given(await this.tables.ask({ kind: 'list', bytes, options })) as ReadList;
+    return given(await this.tables.ask({ kind: 'list', bytes, options }).catch(unreadable)) as ReadList;
   }
 
   /**
@@ -170,7 +171,7 @@ export class ReaderPool {
    * @throws UserError when it cannot be read, or took too long
    */
   async addresses(bytes: Uint8Array): Promise<string[]> {
-    return given(await this.tables.ask({ kind: 'addresses', bytes })) as string[];
+    return given(await this.tables.ask({ kind: 'addresses', bytes }).catch(unreadable)) as string[];
   }
 
   /** @throws Error when the picture made the reader fail, with the reason in words */
@@ -218,6 +219,11 @@ export class ReaderPool {
     this.pdfs.close();
     this.tables.close();
   }
+}
+
+/** A table that made its reader fail. */
+function unreadable(error: unknown): never {
+  throw new UserError({ id: 'list.unreadable', values: { reason: reasonOf(error) } });
 }
 
 function given<T>(answer: Answer<T>): T {

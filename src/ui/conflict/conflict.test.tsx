@@ -28,7 +28,11 @@ test('nothing can be chosen twice while the first choice is on its way', async (
   const wait = new Promise<void>((resolve) => (arrive = resolve));
   render(<ConflictView conflict={conflict()} level={3} choose={() => wait} />);
   await userEvent.click(screen.getAllByRole('button')[0]!);
-  expect(screen.getAllByRole<HTMLButtonElement>('button').map((b) => b.disabled)).toEqual([true, true, true]);
+  expect(screen.getAllByRole<HTMLButtonElement>('button').map((b) => b.disabled || b.ariaDisabled === 'true')).toEqual([
+    true,
+    true,
+    true,
+  ]);
   arrive();
   await screen.findAllByRole('button');
 });

@@ -77,6 +77,7 @@ export const MESSAGES = {
   'error.not-json': 'What was sent is not valid JSON in UTF-8.',
   'reader.too-long': 'it took more than {seconds, number} seconds of processor time to read',
   'reader.failed': 'it made the reader fail',
+  'list.unreadable': 'The table could not be read: {reason}. Split it, or save it again as CSV or XLSX.',
   'list.encoding': 'Detto does not know the encoding “{encoding}”. Choose another.',
   'list.open-quote':
     'A quotation mark in row {line, number} is never closed, or stands in the middle of a quoted cell. Correct it, or save the table again as CSV or XLSX.',

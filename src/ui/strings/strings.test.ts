@@ -39,9 +39,9 @@ describe('messages', () => {
   });
 
   test('each that the code says has its words, and each with words is said', () => {
-    const code = ['src/core', 'src/server', 'src/workers']
+    const code = ['src/core', 'src/server', 'src/workers', 'src/app']
       .flatMap((root) => (readdirSync(root, { recursive: true }) as string[]).map((file) => path.join(root, file)))
-      .filter((file) => file.endsWith('.ts') && !file.endsWith('.test.ts'))
+      .filter((file) => /\.tsx?$/.test(file) && !file.endsWith('.test.ts'))
       .map((file) => readFileSync(file, 'utf8'))
       .join('\n');
     const rooms = new Set(Object.keys(templates).map((id) => id.split('.')[0]!));
