@@ -23,7 +23,8 @@ export async function openPage(
 ): Promise<{ page: Page; problems: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL: DETTO, ...options });
   const page = await context.newPage();
-  page.setDefaultTimeout(15_000);
+  // A machine three times slower, or with other work, keeps it; what happens is waited for, never the clock.
+  page.setDefaultTimeout(45_000);
   const problems: string[] = [];
   page.on('pageerror', (error) => problems.push(error.message));
   page.on('console', (message) => {
