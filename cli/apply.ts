@@ -5,7 +5,7 @@ import { uniquePlaces } from '@/core/formats/unique-places';
 import { DocumentError } from '@/core/formats/document-error';
 import { documentContextOf } from '@/core/house-style/house-style';
 import type { BookMetadata, Edit, FormatId } from '@/core/model/document';
-import { writeProved } from '@/server/workers/write-proved';
+import { sharedBytes } from '@/server/workers/shared-bytes';
 import { readList, type ReadRow } from '@/core/lists/read-list';
 import { cellText, DECORATIVE } from '@/core/lists/list-table';
 import { ownText, readTable } from '@/core/lists/table-file';
@@ -252,7 +252,7 @@ async function writeOne(
       book,
     };
     const edits = own.map((o) => o.edit);
-    const written = await writeProved(pool, bytes, format, from, edits, context);
+    const written = await pool.write(sharedBytes(bytes), format, from, edits, context);
     const placeAt = ({ fragment = null, order }: Pick<Edit, 'fragment' | 'order'>) =>
       own.find(({ edit }) => edit.order === order && (edit.fragment ?? null) === fragment)!.place;
     document.refusals.push(

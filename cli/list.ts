@@ -2,7 +2,7 @@ import { promises as fs } from 'node:fs';
 import path from 'node:path';
 import { groupBy } from '@/core/group-by';
 import type { Edit } from '@/core/model/document';
-import { writeProved } from '@/server/workers/write-proved';
+import { sharedBytes } from '@/server/workers/shared-bytes';
 import { ReaderPool } from '@/server/workers/reader-pool';
 import { ownTitle } from '@/core/words/page-title';
 import { DECORATIVE, type ListRow } from '@/core/lists/list-table';
@@ -138,7 +138,7 @@ export async function putBack(
   const formats = new Map(report.pages.map((p) => [p.document ?? p.path, p.format]));
   for (const [page, own] of edits) {
     const before = await fs.readFile(path.join(folder, page));
-    const { bytes, changes, refusals } = await writeProved(pool, before, formats.get(page)!, page, own);
+    const { bytes, changes, refusals } = await pool.write(sharedBytes(before), formats.get(page)!, page, own);
     left.push(...refusals.map((r) => s.refused(page, r.line, strings.message(r.reason))));
     if (changes.length === 0) continue;
     const file = path.resolve(cwd, out!, page);

@@ -5,7 +5,9 @@ import path from 'node:path';
 import { jest } from '@jest/globals';
 import { formatById, formatOfName } from '../src/core/formats';
 import { ZipFile } from '../src/core/formats/zip/zip-file';
+import { writeProved } from '../src/core/formats/write-proved';
 import type { Edit } from '../src/core/model/document';
+import { writtenWords } from '../src/core/model/wording';
 import { picturesFolder } from './art/render';
 import { documentsFolder } from './documents';
 
@@ -81,3 +83,22 @@ test('they are the same each time they are made', async () => {
   for (const file of [...FILES, 'newsletter.eml', 'README.md'])
     expect(readFileSync(path.join(again, file)).equals(readFileSync(path.join(folder, file)))).toBe(true);
 });
+
+test.each([...FILES, 'newsletter.eml', 'README.md'])(
+  '%s, given the words that it has, is the same to the byte',
+  async (file) => {
+    const bytes = readFileSync(path.join(folder, file));
+    const format = formatById(formatOfName(file)!);
+    const { pages } = await format.read(bytes, { name: file });
+    const edits = pages.flatMap((p) =>
+      p.reading.appearances.flatMap((a): Edit[] => {
+        const text = writtenWords(a);
+        return text === null ? [] : [{ fragment: p.fragment, order: a.order, text }];
+      }),
+    );
+    expect(edits.length).toBeGreaterThan(0);
+    const written = await writeProved(format, bytes, edits, { name: file, modified: '2026-11-28T08:40:00Z' });
+    expect(Buffer.from(written.bytes).equals(bytes)).toBe(true);
+    expect([written.changes, written.refusals]).toEqual([[], []]);
+  },
+);

@@ -5,6 +5,7 @@
 import { parentPort } from 'node:worker_threads';
 import { formatById } from '@/core/formats';
 import { DocumentError } from '@/core/formats/document-error';
+import { writeProved } from '@/core/formats/write-proved';
 import { UserError } from '@/core/model/user-error';
 import type { Answer, DocumentResult, DocumentTask } from '@/server/workers/tasks';
 import { sayBegun } from './begun';
@@ -13,7 +14,7 @@ import { collect } from './collect';
 async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
   const format = formatById(id);
   if (task.kind === 'document') return format.read(bytes, { name, ...task.context });
-  if (task.kind === 'write') return format.write(bytes, task.edits, { name, ...task.context });
+  if (task.kind === 'write') return writeProved(format, bytes, task.edits, { name, ...task.context });
   if (!format.picture) throw new DocumentError({ id: 'document.no-part', values: { part: task.picture } });
   // A copy, since what it stands in is shared, or much larger.
   return new Uint8Array(await format.picture(bytes, task.picture));

@@ -20,7 +20,7 @@ import { appearance, delivery } from '../db/schema';
 import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
 import { sharedReaders } from '../workers/reader-pool';
-import { writeProved } from '../workers/write-proved';
+import { sharedBytes } from '../workers/shared-bytes';
 import { DescriptionPages } from './description-pages';
 import { fileFor } from './file-for';
 import { editFor, partsOf, waitingAppearances, type WaitingAppearance } from './page-edits';
@@ -148,7 +148,7 @@ async function write(
     modified: new Date().toISOString().replace(/\.\d+/, ''),
   };
   const edits = writable.map((o) => o.edit);
-  const written = await writeProved(sharedReaders(), before, p.format, p.document ?? p.path, edits, context);
+  const written = await sharedReaders().write(sharedBytes(before), p.format, p.document ?? p.path, edits, context);
   const textOf = new Map(writable.map(({ edit }) => [keyOf(edit), edit.text]));
   const isRefused = (c: Change) =>
     written.refusals.some((r) => keyOf(r) === keyOf(c) && r.part === c.part && r.reason.id === 'refusal.not-heard');

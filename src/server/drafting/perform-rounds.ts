@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { and, asc, eq, inArray, lte, sql } from 'drizzle-orm';
 import type { RoundState } from '@/contract/drafting';
-import { plain, type Message } from '@/core/model/message';
+import type { Message } from '@/core/model/message';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';

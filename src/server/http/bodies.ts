@@ -48,13 +48,28 @@ const streamOf = (request: Request) =>
  * @throws UserError when it is too large (413), was cut off, or is no JSON
  */
 export async function jsonBody(request: Request, limit = JSON_LIMIT): Promise<unknown> {
+  const text = await textBody(request, limit);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new UserError({ id: 'error.not-json' });
+  }
+}
+
+/**
+ * The text of a request.
+ *
+ * @param limit bytes
+ * @throws UserError when it is too large (413), was cut off, or is not in UTF-8
+ */
+export async function textBody(request: Request, limit = JSON_LIMIT): Promise<string> {
   refuseAnnounced(request, limit);
   const parts: Buffer[] = [];
   await pipeline(streamOf(request), counted(request, limit), async (stream: AsyncIterable<Buffer>) => {
     for await (const part of stream) parts.push(part);
   });
   try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts)));
+    return new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(parts));
   } catch {
     throw new UserError({ id: 'error.not-json' });
   }

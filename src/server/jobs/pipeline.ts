@@ -16,7 +16,7 @@ import { draftNewPictures } from '../drafting/plan';
 import { meansDatabaseDown } from '../db/database-errors';
 import { collection, survey } from '../db/schema';
 import { removeLeftovers } from '../intake/uploads';
-import { messageOf, reasonOf } from '../log';
+import { reasonOf } from '../log';
 import { concludeSurveys, failSurvey, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
 import type { JobKind, Payload } from './kinds';

@@ -1,7 +1,7 @@
 import { UserError } from '@/core/model/user-error';
 import { and, asc, eq, isNotNull, sql } from 'drizzle-orm';
 import { documentContextOf } from '@/core/house-style/house-style';
-import { plain, weightOf, type Message } from '@/core/model/message';
+import { weightOf, type Message } from '@/core/model/message';
 import { Scope } from '@/contract/scope';
 import { collectionById, type Collection } from '../catalogue/collections';
 import { config } from '../config';

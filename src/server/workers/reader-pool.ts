@@ -141,7 +141,7 @@ export class ReaderPool {
   }
 
   /**
-   * A document with words put into it.
+   * A document with words put into it, and proved to say them.
    *
    * @throws DocumentError when it may not be written
    */

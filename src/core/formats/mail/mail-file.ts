@@ -132,7 +132,7 @@ export function writeMail(bytes: Buffer, edits: readonly Edit[]): WrittenDocumen
     const { part, data, charset } = page;
     const patched = patchPage(data, [own], charset);
     told.refusals.push(...patched.refusals.map((r) => ({ fragment, ...r })));
-    const after = part.encoding === '7bit' ? asAscii(data, patched.bytes, charset) : patched.bytes;
+    const after = withinCharset(data, patched.bytes, charset, lackedBy(part, data));
     if (after.equals(data)) continue;
     const raw = out.subarray(part.bodyStart, part.bodyEnd);
     const encoded = encodeBody(raw, part, data, after);
@@ -160,19 +160,29 @@ export function writeMail(bytes: Buffer, edits: readonly Edit[]): WrittenDocumen
   return { ...told, bytes: out };
 }
 
-/** What is new in a part of seven bits, with numeric references for what these have no room for. */
-function asAscii(before: Buffer, after: Buffer, charset: string): Buffer {
+/** Characters that a part has no room for, by its transfer encoding and by the charset that it declares; null for none. */
+function lackedBy(part: MimePart, data: Buffer): RegExp | null {
+  const declared = (part.parameters.get('charset') ?? '').trim();
+  const isAscii = /^(?:us-ascii|ascii|ansi_x3\.4-1968)$/i.test(declared) && data.every((b) => b < 0x80);
+  if (part.encoding === '7bit' || isAscii) return /[^\x00-\x7f]/gu;
+  // Browsers read this name as windows-1252 (Encoding Standard, 4.2); mail programs need not (RFC 2046, 4.1.2). A part that
+  // holds bytes of windows-1252 already is read so by everybody who can read it at all.
+  const isLatin1 = /^(?:iso[-_]?8859-1|iso_8859-1:1987|latin1|l1|cp819|ibm819)$/i.test(declared);
+  return isLatin1 && data.every((b) => b < 0x80 || b >= 0xa0) ? /[^\x00-\x7f\xa0-\xff]/gu : null;
+}
+
+/** What is new in a part, with numeric references for the characters that it has no room for. */
+function withinCharset(before: Buffer, after: Buffer, charset: string, lacked: RegExp | null): Buffer {
   const { start, endB } = difference(before, after);
-  const fresh = after.subarray(start, endB);
-  if (fresh.every((b) => b < 128)) return after;
+  if (lacked === null || after.subarray(start, endB).every((b) => b < 0x80)) return after;
   // Whole tags, so that no character is cut.
   const from = after.lastIndexOf('<', start);
   const to = after.indexOf('>', endB) + 1;
   const text = decodeText(after.subarray(from, to), charset, { keepMark: true });
-  const ascii = Array.from(text, (c) => (c.charCodeAt(0) < 128 ? c : `&#${c.codePointAt(0)};`)).join('');
+  const written = text.replace(lacked, (c) => `&#${c.codePointAt(0)};`);
   return Buffer.concat([
     after.subarray(0, from),
-    encodeText(withReferences(ascii, charset), charset),
+    encodeText(withReferences(written, charset), charset),
     after.subarray(to),
   ]);
 }

@@ -97,6 +97,21 @@ test('in a part of seven bits, letters beyond ASCII become references', async ()
   expect((await shown(mail, after))['']).toEqual(['img: described “Möwen 🐦”']);
 });
 
+// RFC 2046, 4.1.2: ISO-8859-1 has no characters at 0x80 to 0x9F, where windows-1252 has dashes, quotation marks and the euro.
+test('what ISO-8859-1 lacks becomes a reference; a part that is windows-1252 under that name stays so', async () => {
+  const bytes = Buffer.from(
+    'Subject: x\r\nContent-Type: text/html; charset=ISO-8859-1\r\nContent-Transfer-Encoding: 8bit\r\n\r\n<p>F\xe4hre</p><img src=a>',
+    'latin1',
+  );
+  const { bytes: after } = await writeTexts(mail, bytes, ['„Möwe“ – 5 €']);
+  expect(Buffer.from(after).every((b) => b < 0x80 || b >= 0xa0)).toBe(true);
+  expect(Buffer.from(after).toString('latin1')).toContain('alt="&#8222;M\xf6we&#8220; &#8211; 5 &#8364;"');
+  expect((await shown(mail, after))['']).toEqual(['img: described “„Möwe“ – 5 €”']);
+  const windows = Buffer.concat([bytes, Buffer.from('<p>\x80</p>', 'latin1')]);
+  const { bytes: kept } = await writeTexts(mail, windows, ['5 €']);
+  expect(Buffer.from(kept).toString('latin1')).toContain('alt="5 \x80"');
+});
+
 test('a line that would grow too long is refused; one without HTML has nothing to word', async () => {
   const long = message('8bit', { html: `<p>${'a'.repeat(900)}<img src=cid:x></p>` });
   const { refusals, bytes } = await writeTexts(mail, long, ['b'.repeat(120)]);

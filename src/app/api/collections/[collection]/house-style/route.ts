@@ -1,4 +1,5 @@
 import { answering } from '@/app/api/answering';
+import { textBody } from '@/server/http/bodies';
 import { UserError } from '@/core/model/user-error';
 import { randomUUID } from 'node:crypto';
 import { readHouseStyle, writeHouseStyle } from '@/core/house-style/house-style';
@@ -32,7 +33,7 @@ export async function GET(request: Request, context: Context): Promise<Response>
 export async function PUT(request: Request, context: Context): Promise<Response> {
   return answering(request, async () => {
     const c = await asked(context);
-    await saveHouseStyle(c.id, readHouseStyle(await request.text()), randomUUID());
+    await saveHouseStyle(c.id, readHouseStyle(await textBody(request)), randomUUID());
     return new Response(null, { status: 204 });
   });
 }
