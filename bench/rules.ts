@@ -17,7 +17,7 @@ import type { AppearanceRule } from '../src/core/rules/support/rule';
 import type { RuleContext } from '../src/core/rules/support/rule-context';
 import { withWords } from '../src/core/model/wording';
 import { promptly } from '../src/core/words/spelling';
-import { languageTeller } from '../src/core/words/page-language';
+import { createLanguageDetector } from '../src/core/words/page-language';
 import { knowledge } from '../src/server/language/dictionaries';
 
 const folders = process.argv.slice(2);
@@ -125,7 +125,7 @@ const phrases = phrasesOf(
 );
 const know = knowledge({ phrases });
 const active = activeRules({}, know);
-const withLikelyLanguage = languageTeller(know);
+const withLikelyLanguage = createLanguageDetector(know);
 const before = process.memoryUsage().rss;
 let memory = 0;
 let findings = 0;

@@ -18,7 +18,7 @@ import { proposePurpose } from '@/core/purpose/propose';
 import { RULES } from '@/core/rules';
 import type { RuleContext } from '@/core/rules/support/rule-context';
 import { languageOf } from '@/core/rules/support/words';
-import { languageTeller } from '@/core/words/page-language';
+import { createLanguageDetector } from '@/core/words/page-language';
 import { ownTitle } from '@/core/words/page-title';
 import { isTex } from '@/core/words/tex';
 import { metadataWords } from '@/server/drafting/metadata-words';
@@ -79,7 +79,7 @@ export async function draft(
     know,
     RULES.filter((r) => WORD_RULES.includes(r.id)),
   );
-  const contexts = languageTeller(know)(surveyed.contexts);
+  const contexts = createLanguageDetector(know)(surveyed.contexts);
   const wanted = contexts.filter((c) => only === 'all' || needsWords(c, gathered.style, surveyed));
   const requests = await requestsFor(wanted, contexts, surveyed, gathered);
   const faultsOf = (context: RuleContext, text: string) =>

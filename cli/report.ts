@@ -10,7 +10,7 @@ import { RULES } from '@/core/rules';
 import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
 import { commonTitles } from '@/core/words/page-title';
 import { Vocabulary } from '@/core/words/vocabulary';
-import { languageTeller } from '@/core/words/page-language';
+import { createLanguageDetector } from '@/core/words/page-language';
 import { knowledge } from '@/server/language/dictionaries';
 import type { MemoryStore } from '@/server/survey/memory-store';
 import { sortKeyOf, type GatheredPage } from '@/server/survey/store';
@@ -166,7 +166,7 @@ export function report(
   const active = activeRules(style, know, RULES, (rule, error) =>
     failures.set(rule, error instanceof Error ? error.message : String(error)),
   );
-  const findings = auditCollection(languageTeller(know)(contexts), active);
+  const findings = auditCollection(createLanguageDetector(know)(contexts), active);
   for (const [rule, message] of failures) progress(strings.cli.ruleFailed(rule, message));
   const at = new Map(contexts.map((s) => [s.id, s]));
   const count = (test: (s: RuleContext) => boolean) => contexts.filter(test).length;

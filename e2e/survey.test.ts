@@ -48,7 +48,7 @@ test('a survey is stopped, goes on from where it was, and ends complete', async 
 test('the log is filtered by what became of the addresses, and taken as a table', async () => {
   const id = await demoCollection('Account test');
   await page.goto(`/c/${id}/survey`);
-  await page.getByRole('combobox', { name: /What became of them/ }).click();
+  await page.getByRole('combobox', { name: /Outcome/ }).click();
   await page.getByRole('option', { name: 'on other hosts 1' }).click();
   await page.waitForURL('**what=other-host**');
   const log = page.getByRole('region', { name: 'Survey log' });

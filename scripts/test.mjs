@@ -1,7 +1,7 @@
 // `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
-import { readdirSync, readFileSync, rmSync } from 'node:fs';
+import { readFileSync, rmSync } from 'node:fs';
 import { chromium, otherReaders } from './debian.mjs';
 import { install } from './install.mjs';
 import { build } from './serve.mjs';
@@ -27,8 +27,8 @@ async function check(name, args) {
 /** Files of tests with how long each took, in seconds. */
 const took = [];
 
-async function tests(project, name, ...options) {
-  const results = `dist/jest-${name}.json`;
+async function tests(project, ...options) {
+  const results = `dist/jest-${project}.json`;
   rmSync(results, { force: true });
   const jest = [
     '--experimental-vm-modules',
@@ -45,23 +45,6 @@ async function tests(project, name, ...options) {
   for (const { name: file, startTime, endTime } of testResults) took.push([(endTime - startTime) / 1000, file]);
 }
 
-/** Seconds that a file of browser tests is taken to last before it was measured. */
-const UNMEASURED = 60;
-
-/** The files of browser tests in so many parts that take about the same time (`e2e/seconds.json`, measured). */
-function browserTests(parts) {
-  const seconds = JSON.parse(readFileSync('e2e/seconds.json', 'utf8'));
-  const of = (file) => seconds[file] ?? UNMEASURED;
-  const files = readdirSync('e2e').filter((f) => f.endsWith('.test.ts'));
-  const shards = Array.from({ length: parts }, () => ({ files: [], seconds: 0 }));
-  for (const file of files.sort((a, b) => of(b) - of(a))) {
-    const least = shards.reduce((best, s) => (s.seconds < best.seconds ? s : best));
-    least.files.push(`e2e/${file}`);
-    least.seconds += of(file);
-  }
-  return shards.map((s) => s.files);
-}
-
 install();
 await Promise.all([
   check('types', ['node_modules/typescript/bin/tsc', '--noEmit']),
@@ -71,12 +54,10 @@ await Promise.all([
 await build();
 chromium();
 otherReaders();
-// Browser tests wait most of the time, and leave the cores to the others. Modules of a file of tests are never given back,
-// so a process that has grown is followed by a new one: one of 4 GB slows all that comes after.
-await Promise.all([
-  tests('unit', 'unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'),
-  ...browserTests(2).map((files, i) => tests('e2e', `e2e-${i + 1}`, '--runInBand', '--runTestsByPath', ...files)),
-]);
+// Browser tests wait most of the time, and leave a core to the others: a second browser beside them makes all of them
+// slower than they may be. Modules of a file of tests are never given back, so a process that has grown is followed by a
+// new one: one of 4 GB slows all that comes after.
+await Promise.all([tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'), tests('e2e', '--runInBand')]);
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
 const slowest = took.sort(([a], [b]) => b - a).slice(0, 10);
 process.stdout.write(

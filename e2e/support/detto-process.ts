@@ -25,14 +25,15 @@ export async function surveyed(
   const response = await fetch(`${address}/api/collections`, { method: 'POST', body: JSON.stringify(asked) });
   const { id, error } = (await response.json()) as { id: string; error?: string };
   if (error) throw new Error(error);
-  for (let i = 0; i < 900; i++) {
+  for (let i = 0; i < 3000; i++) {
     const shelf = (await (await fetch(`${address}/api/collections`)).json()) as {
       id: string;
       survey: { state: string };
       isAnalysing: boolean;
     }[];
-    const own = shelf.find((c) => c.id === id);
-    if (own?.survey.state !== 'running' && !own?.isAnalysing) return id;
+    // Under load it may say that it could not answer yet.
+    const own = Array.isArray(shelf) ? shelf.find((c) => c.id === id) : undefined;
+    if (own && own.survey.state !== 'running' && !own.isAnalysing) return id;
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
   throw new Error('The survey, or looking at the pictures, did not end.');
@@ -54,7 +55,7 @@ export class DettoProcess {
     this.address = `http://127.0.0.1:${port}`;
   }
 
-  /** @throws StartError when it ends, or does not answer within a minute */
+  /** @throws StartError when it ends, or does not answer within three minutes */
   async start(): Promise<void> {
     const begun = performance.now();
     const args = [...engine.flags, 'dist/workers/server.js', 'start', '-H', '127.0.0.1', '-p', String(this.port)];
@@ -77,7 +78,7 @@ export class DettoProcess {
       said = (said + text).slice(-2_000);
       process.stderr.write(text);
     });
-    for (let i = 0; i < 600; i++) {
+    for (let i = 0; i < 1800; i++) {
       if (child.exitCode !== null) throw new StartError(said.trim() || `Detto ended with ${child.exitCode}.`);
       const answer = await fetch(`${this.address}/api/health`).catch(() => null);
       if (answer && answer.status !== 503) {
@@ -86,7 +87,7 @@ export class DettoProcess {
       }
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
-    throw new StartError(`Detto did not answer within a minute. ${said.trim()}`);
+    throw new StartError(`Detto did not answer within three minutes. ${said.trim()}`);
   }
 
   /**

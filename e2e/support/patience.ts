@@ -1,4 +1,4 @@
 import { jest } from '@jest/globals';
 
 /** A browser and a survey take their time on a busy machine. */
-jest.setTimeout(240_000);
+jest.setTimeout(600_000);

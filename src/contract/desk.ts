@@ -68,7 +68,7 @@ export interface TextVersion {
   at: string;
 }
 
-/** What became of a text that was to be kept in a field. */
+/** The outcome of a text that was to be kept in a field. */
 export interface FieldAnswer {
   /** What somebody else has saved since the text that this one was written from; null when this one stands. */
   theirs: string | null;

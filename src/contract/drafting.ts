@@ -128,7 +128,7 @@ export interface Round {
   currency: string | null;
   /** Answers a minute over the last minutes; null while none came. */
   perMinute: number | null;
-  /** Drafts of it that nobody has read yet, and what became of the others. */
+  /** Drafts of it that nobody has read yet, and the results of the others. */
   toRead: number;
   accepted: number;
   edited: number;
@@ -242,7 +242,7 @@ export interface DraftPage {
   alike: DraftItem[];
 }
 
-/** One row of what became of drafts. */
+/** One row of the results of drafts. */
 export interface DraftingFigures {
   drafter: string | null;
   model: string | null;

@@ -118,7 +118,7 @@ export function auditGroup(
       if (isSubsumed) continue;
       out.push({
         ...finding,
-        ...soundFixes(finding, context, active),
+        ...passingFixes(finding, context, active),
         outcome: outcome ?? finding.outcome,
         rule: rule.id,
         context: context.id,
@@ -140,7 +140,7 @@ function attempt<T>(active: ActiveRules, rule: Rule, nothing: T, check: () => T)
 }
 
 /** A set may propose what one of its members says; not where that would fail in itself. */
-function soundFixes(finding: RuleFinding, context: RuleContext, active: ActiveRules): Pick<RuleFinding, 'fixes'> {
+function passingFixes(finding: RuleFinding, context: RuleContext, active: ActiveRules): Pick<RuleFinding, 'fixes'> {
   if (!finding.fixes) return {};
   const fails = (text: string) =>
     auditAppearance({ ...context, appearance: withWords(context.appearance, text) }, active).some(

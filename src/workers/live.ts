@@ -7,13 +7,13 @@ import { languageOf } from '@/core/rules/support/words';
 import { readable } from '@/core/rules/support/readable';
 import { stuffingAt } from '@/core/rules/stuffed';
 import { keywordUses } from '@/core/words/keywords';
-import { languageTeller } from '@/core/words/page-language';
+import { createLanguageDetector } from '@/core/words/page-language';
 import { recognise } from '@/core/words/recognise';
 import { DICTIONARIES, promptly, spellerOf, type PromptSpeller, type Speller } from '@/core/words/spelling';
 import { stemmerFor } from '@/core/words/stemmer';
 
 const spellers = new Map<string, PromptSpeller | 'asked' | 'none'>();
-const withLikelyLanguage = languageTeller({ recognise });
+const withLikelyLanguage = createLanguageDetector({ recognise });
 let last: LiveTask | null = null;
 let quiet: ReturnType<typeof setTimeout> | undefined;
 /** Milliseconds without a keystroke before better words are looked for. */

@@ -61,7 +61,7 @@ export const DECORATIVE = '(decorative)';
 /**
  * Where a spreadsheet would begin to read a formula (OWASP, CSV injection): at the start of a cell, and behind a semicolon,
  * a tab or a line break in it, which part cells where the decimal sign is a comma, quotation marks or not. Apostrophes in
- * front are counted in, so that one more can be taken away again.
+ * front are counted in, so that one more can be removed again.
  */
 const AT_START = /^(?:[\s']*[=+\-@＝＋－＠]|[\t\r])/;
 const INSIDE = /([;\r\n\t][^\S\r\n]*'*)(?=[=+\-@＝＋－＠])/g;

@@ -37,7 +37,7 @@ export interface ReadListOptions {
 /** Characters of an alt text; a longer one was made to be in the way. */
 const LONGEST = 100_000;
 /** Control characters other than tab and line breaks (Unicode, category Cc). */
- 
+
 const CONTROL = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f]/;
 
 const Json = z.array(z.record(z.string(), z.unknown()));

@@ -176,7 +176,7 @@ export function proposePurpose(whole: Appearance, picture: ProposalPicture | nul
     return certain('decorative', { id: 'evidence.pixels', values: { width, height } });
   if (a.state !== 'decorative' && isFormula(a))
     return { purpose: 'informative', evidence: [{ id: 'evidence.formula' }], sure: 0.9 };
-  if (a.state === 'decorative') return silent(a, picture, reach);
+  if (a.state === 'decorative') return proposeForDecorative(a, picture, reach);
   const adornment = adornmentSign(a, picture, reach);
   if (adornment) return { purpose: 'decorative', evidence: [adornment], sure: 0.7 };
   const announced = announcedDecoration(a);
@@ -229,7 +229,7 @@ export function isShown(a: Appearance, picture: ProposalPicture | null): boolean
 const FEW = 3;
 
 /** Marked as decorative: proposed as such unless something speaks against it. */
-function silent(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
+function proposeForDecorative(a: Appearance, picture: ProposalPicture | null, reach: number): PurposeProposal {
   const seen = picture?.analysis;
   const evidence: Message[] = [{ id: a.markup.alt === '' ? 'evidence.empty-alt' : 'evidence.hidden' }];
   if (hasMathMl(a)) return { purpose: 'decorative', evidence: [{ id: 'evidence.mathml' }], sure: 0.95 };

@@ -1,7 +1,7 @@
 import { readSource } from '../formats/html/read-page';
 import type { RuleContext } from '../rules/support/rule-context';
 import { languageOf, statedLanguage } from '../rules/support/words';
-import { languageTeller } from './page-language';
+import { createLanguageDetector } from './page-language';
 import { recognise } from './recognise';
 
 const GERMAN = 'Das Schiff fährt viermal am Tag von Brannoch zur Insel und zurück. Hunde fahren umsonst mit.';
@@ -17,7 +17,7 @@ function context(html: string, page: Partial<RuleContext['page']>): RuleContext 
     targetTitle: null,
   };
 }
-const likely = (s: RuleContext) => languageOf(languageTeller({ recognise })([s])[0]!);
+const likely = (s: RuleContext) => languageOf(createLanguageDetector({ recognise })([s])[0]!);
 
 test('what a page states counts, whatever it looks like', () => {
   expect(likely(context('<img src=a>', { lang: 'fr', description: GERMAN }))).toBe('fr');
@@ -36,7 +36,7 @@ test('a short title is helped by the passage around the picture', () => {
 
 test('a text is looked at once, however many pictures it stands beside and however often they are audited', () => {
   let asked = 0;
-  const told = languageTeller({ recognise: (text) => (asked++, recognise(text)) });
+  const told = createLanguageDetector({ recognise: (text) => (asked++, recognise(text)) });
   const page = { title: 'Fahrplan', description: GERMAN };
   for (let i = 0; i < 3; i++)
     expect(told([context('<img src=a>', page), context('<img src=b>', page)]).map(languageOf)).toEqual(['de', 'de']);
@@ -55,7 +55,7 @@ test('a text is looked at once, however many pictures it stands beside and howev
 });
 
 test('the passage counts beside long headings that tell nothing', () => {
-  const told = languageTeller({
+  const told = createLanguageDetector({
     recognise: (text) => (text.includes('fährt') ? { language: 'de', score: 1, scoreOf: () => 1 } : null),
   });
   const s = context(`<p>${GERMAN}</p><img src=a>`, { title: 'Xyz '.repeat(200) });

@@ -11,7 +11,7 @@ const SURE = 0.5;
 const MOST_KNOWN = 4000;
 
 /** UTF-16 code units of what a page says of itself that are looked at. */
-const MOST_TOLD = 4000;
+const MAX_CHARS = 4000;
 
 const letters = (text: string) => text.match(/\p{L}/gu)?.length ?? 0;
 
@@ -19,7 +19,7 @@ const letters = (text: string) => text.match(/\p{L}/gu)?.length ?? 0;
  * Gives spots what their pages are most likely written in, where these do not say it: by title, headings and
  * description, and where these are short, by the passage around the picture.
  */
-export function languageTeller({
+export function createLanguageDetector({
   recognise,
 }: Pick<Knowledge, 'recognise'>): <S extends RuleContext>(contexts: readonly S[]) => S[] {
   const known = new Map<string, string | null>();
@@ -36,7 +36,7 @@ export function languageTeller({
     contexts.map((context) => {
       const { page, appearance: a } = context;
       if (page.lang !== null || a.context.lang !== null) return context;
-      const pageWords = [page.title, ...page.headings, page.description].join(' ').slice(0, MOST_TOLD);
+      const pageWords = [page.title, ...page.headings, page.description].join(' ').slice(0, MAX_CHARS);
       const likelyLang =
         recognised(pageWords) ??
         recognised(

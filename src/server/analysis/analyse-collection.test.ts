@@ -9,7 +9,7 @@ import type { MetadataField } from '@/core/picture/metadata';
 import { textOf } from '@/core/picture/recognised';
 import { Recogniser, ReaderPool } from '../workers/reader-pool';
 
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 
 /** ExifTool, a general-purpose reference for metadata: it writes the files, and says what it reads in them itself. */
 const EXIFTOOL = path.join(

@@ -6,7 +6,7 @@ import { jest } from '@jest/globals';
 import { and, asc, eq } from 'drizzle-orm';
 import sharp from 'sharp';
 
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 
 /** Pictures are looked at after a survey, once by content, and what follows from it is concluded, stops or not. */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-analysis-'));

@@ -3,7 +3,7 @@ import { RULES } from '@/core/rules';
 import type { SetRule } from '@/core/rules/support/rule';
 import type { RuleContext } from '@/core/rules/support/rule-context';
 import type { Finding } from '@/core/model/finding';
-import { languageTeller } from '@/core/words/page-language';
+import { createLanguageDetector } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';
 import { isTex } from '@/core/words/tex';
 import { languageOf } from '@/core/rules/support/words';
@@ -29,7 +29,7 @@ export type Failures = ReadonlyMap<string, string>;
 
 export type AuditAnswer = { findings: Finding[]; failures: Failures } | { error: string };
 
-const withLikelyLanguage = languageTeller(knowledge());
+const withLikelyLanguage = createLanguageDetector(knowledge());
 
 /** What the rules find; dictionaries are opened as they are needed. */
 export async function performAudit({ style, phrases, vocabulary, only, contexts, groups }: AuditTask): Promise<{

@@ -29,7 +29,7 @@ export async function recordCredit(
 /** Credits that the Desk lists. */
 const MOST_SHOWN = 5;
 
-/** What was recorded for a picture, the latest first; all empty where a record was taken away. */
+/** What was recorded for a picture, the latest first; all empty where a record was removed. */
 export async function creditHistory(db: Queryable, collectionId: string, pictureId: number) {
   const steps = await db
     .select()

@@ -11,7 +11,7 @@ import { SyncedFiles } from './synced-files';
  * What is acknowledged survives a loss of power. A disk is simulated: a file on it is what it was when it was last synced;
  * of what was written since, each page got there, or not, or half.
  */
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-power-'));
 afterAll(() => rmSync(scratch, { recursive: true, force: true }));
 

@@ -366,7 +366,7 @@ export const appearance = pgTable(
   ],
 );
 
-/** Append-only: every text that an appearance was given, by whom, and what became of it. */
+/** Append-only: every text that an appearance was given, by whom, and its outcome. */
 export const wording = pgTable(
   'wording',
   {
@@ -596,7 +596,7 @@ export const file = pgTable('file', {
   length: integer().notNull(),
 });
 
-/** What was taken away, when. */
+/** What was removed, when. */
 export const delivery = pgTable(
   'delivery',
   {

@@ -35,7 +35,7 @@ const quoted = (path: string) => (/\s/.test(path) ? `"${path}"` : path);
  * Characters that mean something in the settings of a server, quoted or not: they end a line or a directive, begin a
  * block, a comment or a variable, or escape what follows.
  */
- 
+
 const MEANS_MORE = /[\u0000-\u001f\u007f"'\\;{}$#]/;
 
 /** Renames as redirects, one a line; those whose name means something to a server are left out, and said. */

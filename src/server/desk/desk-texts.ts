@@ -41,7 +41,7 @@ export function placeTexts(
   };
 }
 
-/** A title would be announced where the picture is decorative; one that is there can be taken away. */
+/** A title would be announced where the picture is decorative; one that is there can be removed. */
 const titleOfDecorative = (a: Appearance): Message | null =>
   a.state === 'decorative' && (a.title ?? pageText(a.reading, 'title')) === ''
     ? { id: 'refusal.decorative-title' }

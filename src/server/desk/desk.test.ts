@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { strings } from '@/ui/strings';
 import { GalleyView } from '@/contract/galley';
 
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 
 /** What Galley, Desk and shelf show of one small site, and what a person does there. */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-desk-'));
@@ -257,7 +257,7 @@ describe('the Desk', () => {
     expect(await rows()).toBe(count);
   });
 
-  test('a credit is recorded, and taken away when it is emptied', async () => {
+  test('a credit is recorded, and removed when it is emptied', async () => {
     const lamp = await pictureNamed('lamp.png');
     await recordCredit(id, lamp, { credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' }, 'credit-act-1');
     expect((await desk('lamp.png')).credit).toEqual({ credit: 'Ann Rendall', licence: 'CC BY 4.0', source: '' });

@@ -193,12 +193,12 @@ async function styleOf(tx: Queryable, collectionId: string): Promise<{ style: Ru
 
 const EXAMPLES = 8;
 /** How long examples hold, in milliseconds: a round asks for thousands. */
-const HOLDS = 60_000;
+const CACHE_TTL_MS = 60_000;
 let lastExamples: { collectionId: string; at: number; texts: string[] } | null = null;
 
 /** Texts of a collection that people wrote or accepted, and no rule finds anything in, the latest first. */
 async function examplesOf(tx: Queryable, collectionId: string): Promise<string[]> {
-  if (lastExamples?.collectionId === collectionId && performance.now() - lastExamples.at < HOLDS)
+  if (lastExamples?.collectionId === collectionId && performance.now() - lastExamples.at < CACHE_TTL_MS)
     return lastExamples.texts;
   const rows = await tx
     .select({ text: wording.text })

@@ -117,7 +117,7 @@ async function performOffline(row: RoundRow, signal: AbortSignal, report?: (shar
 
 /** A round that asks a service: as many requests at once as that allows, each kept as soon as it is answered. */
 class ServiceRound {
-  private readonly flying = new Set<Promise<void>>();
+  private readonly active = new Set<Promise<void>>();
   private readonly own = new AbortController();
   private streak = 0;
   /** Why it has to wait for a person. */
@@ -131,7 +131,7 @@ class ServiceRound {
   ) {}
 
   async perform(): Promise<void> {
-    const { row, service, signal, flying } = this;
+    const { row, service, signal, active } = this;
     const db = await database();
     const { label } = await instructionsOf(db, row.collectionId);
     const end = () => this.own.abort(signal.reason);
@@ -141,23 +141,23 @@ class ServiceRound {
       for (;;) {
         state = signal.aborted ? 'running' : await stateOf(db, row.id);
         if (signal.aborted || state !== 'running' || this.stop) break;
-        const room = service.atOnce + AHEAD - flying.size;
+        const room = service.atOnce + AHEAD - active.size;
         const reserved = room > 0 ? await this.reserve(db, room) : 0;
         const items = reserved > 0 ? await claim(db, row.id, reserved, 0) : [];
         const later = items.length === 0 && reserved > 0 ? await claimAdapted(db, row, reserved) : [];
         const taken = [...items, ...later];
         gateOf(service).reserved -= reserved - taken.length;
         for (const item of taken) this.begin(item, label);
-        if (flying.size === 0) {
+        if (active.size === 0) {
           if (reserved === 0) this.stop ??= await this.unpaid(db);
           else if (taken.length === 0) break;
           continue;
         }
-        await Promise.race([...flying, wait(LOOK_MS)]);
+        await Promise.race([...active, wait(LOOK_MS)]);
       }
       // A stop is for now, a pause lets what was asked be answered.
       if (state === 'stopped') this.own.abort();
-      await Promise.allSettled(flying);
+      await Promise.allSettled(active);
     } finally {
       signal.removeEventListener('abort', end);
     }
@@ -176,7 +176,7 @@ class ServiceRound {
    * @returns how many of `most`
    */
   private async reserve(db: Queryable, most: number): Promise<number> {
-    const { row, service, flying } = this;
+    const { row, service, active } = this;
     const { budget } = row.order;
     const gate = gateOf(service);
     const each = 2 * (await expectedCost(db, service));
@@ -187,7 +187,7 @@ class ServiceRound {
       of === null || each === 0 ? Infinity : Math.floor((of - used) / each) - underWay;
     const n = Math.max(
       0,
-      Math.min(most, left(budget, spent, flying.size), left(service.monthlyBudget, inMonth, gate.reserved)),
+      Math.min(most, left(budget, spent, active.size), left(service.monthlyBudget, inMonth, gate.reserved)),
     );
     gate.reserved += n;
     return n;
@@ -214,9 +214,9 @@ class ServiceRound {
       })
       .finally(() => {
         gateOf(this.service).reserved--;
-        this.flying.delete(flight);
+        this.active.delete(flight);
       });
-    this.flying.add(flight);
+    this.active.add(flight);
   }
 
   private async one(item: Item, label: string): Promise<void> {

@@ -258,7 +258,7 @@ export async function acceptClean(
   );
 }
 
-/** What became of drafts, by drafter, model and prompt. */
+/** the results of drafts, by drafter, model and prompt. */
 export async function draftingFigures(collectionId: string): Promise<DraftingFigures[]> {
   const db = await database();
   const origin = (key: string) => sql<string | null>`${wording.draft}->'origin'->>${sql.raw(`'${key}'`)}`;

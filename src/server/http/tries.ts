@@ -35,7 +35,7 @@ export function wrongTry(peer: string | null, now: number): void {
   const all = (shared.dettoTries ??= new Map());
   const key = peerKey(peer);
   const tries = [...triesOf(peer, now), now];
-  // Written anew, it is the latest in order.
+  // Written again, it is the latest in order.
   all.delete(key);
   all.set(key, tries);
   for (const oldest of all.keys()) {

@@ -52,15 +52,15 @@ export class Worker {
   private ticking: Promise<void> | null = null;
   private again = false;
   private ending = false;
-  private hasTakenUp = false;
+  private hasResumed = false;
 
   /**
-   * @param takeUp enqueues what a stop or an update of Detto has left to do
+   * @param resumeLeft enqueues what a stop or an update of Detto has left to do
    * @param kinds what it does of all kinds
    */
   constructor(
     private readonly handlers: Handlers,
-    private readonly takeUp: () => Promise<void>,
+    private readonly resumeLeft: () => Promise<void>,
     private readonly giveUp: GiveUp,
     private readonly kinds: readonly JobKind[] = JOB_KINDS,
   ) {}
@@ -94,10 +94,10 @@ export class Worker {
   }
 
   private async tick(): Promise<void> {
-    if (!this.hasTakenUp) {
+    if (!this.hasResumed) {
       await requeue('all');
-      await this.takeUp();
-      this.hasTakenUp = true;
+      await this.resumeLeft();
+      this.hasResumed = true;
     }
     if (this.running.size > 0) await this.endStopped();
     for (const task of this.held.splice(0)) this.take(task);
@@ -194,7 +194,7 @@ export class Worker {
     for (;;) {
       await this.ticking;
       if (
-        this.hasTakenUp &&
+        this.hasResumed &&
         this.running.size === 0 &&
         this.held.length === 0 &&
         !(await waitingKinds()).some((k) => this.kinds.includes(k))

@@ -7,7 +7,7 @@ import type { Collection } from '../catalogue/collections';
 import { DOT, TestSite, type Answer } from '../testing/site';
 
 /** Surveys that are taken up again, and surveys that come again: nothing twice, nothing lost, no more asked than needed. */
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 
 let site: TestSite;
 let data: string;

@@ -14,7 +14,7 @@ export interface Waiting {
 export type VisitKind = 'page' | 'picture' | 'stylesheet';
 export type VisitState = 'waiting' | 'done' | 'skipped';
 
-/** What became of an address, as the survey log says it. */
+/** The outcome of an address, as the survey log says it. */
 export interface Visit {
   kind: VisitKind;
   address: string;

@@ -120,7 +120,7 @@ export async function gather(surveyId: number, job: JobContext): Promise<boolean
     const [state, text] = meansDiskFull(error)
       ? (['stopped', error instanceof DiskFullError ? nearlyFull(error) : FULL] as const)
       : (['failed', error instanceof Skipped ? error.reason : reasonOf(error)] as const);
-    await insist(() => end(surveyId, state, text), signal);
+    await retryUntilWritten(() => end(surveyId, state, text), signal);
     return false;
   }
 }
@@ -198,7 +198,7 @@ const FULL: Message = { id: 'survey.disk-full' };
 const RETRY_MS = 3000;
 
 /** Tries until it works, as while the disk is full it may not; not any more when the process is about to end. */
-async function insist(work: () => Promise<void>, signal: AbortSignal): Promise<void> {
+async function retryUntilWritten(work: () => Promise<void>, signal: AbortSignal): Promise<void> {
   for (;;)
     try {
       return await work();

@@ -7,7 +7,7 @@ import type { Collection } from '../catalogue/collections';
 import { DOT, TestSite } from '../testing/site';
 
 /** Two texts for one place: neither is lost, and nothing is delivered there before somebody chooses. */
-jest.setTimeout(120_000);
+jest.setTimeout(240_000);
 
 let site: TestSite;
 let data: string;

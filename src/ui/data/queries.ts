@@ -137,7 +137,7 @@ export const queries = {
     }),
 };
 
-/** How drafting goes for a collection, and what became of its drafts. */
+/** How drafting goes for a collection, and the results of its drafts. */
 export interface DraftingSettings {
   instructions: { version: number; instructions: string };
   usual: string;

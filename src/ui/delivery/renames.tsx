@@ -2,7 +2,7 @@ import Link from 'next/link';
 import type { Rename } from '@/contract/delivery';
 import { strings } from '../strings';
 
-/** Files to rename, and the lists to take away for that. */
+/** Files to rename, and the lists to export for that. */
 export function Renames({ collection, renames }: { collection: string; renames: readonly Rename[] }) {
   const s = strings.delivery;
   const file = (name: string) => `/api/collections/${collection}/delivery/${name}`;

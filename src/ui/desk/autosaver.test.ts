@@ -70,13 +70,13 @@ test('a later page takes up what was left, under the same act', async () => {
 
 test('shows what the page says until something is written, and again after it is taken back', () => {
   const saver = new Autosaver('b', initial, () => storage());
-  saver.pageSays('new on the page');
+  saver.syncFromServer('new on the page');
   expect(saver.get().value.text).toBe('new on the page');
   saver.change({ text: 'mine' });
-  saver.pageSays('newer');
+  saver.syncFromServer('newer');
   expect(saver.get().value.text).toBe('mine');
   saver.forget();
-  saver.pageSays('newer');
+  saver.syncFromServer('newer');
   expect(saver.get().value.text).toBe('newer');
 });
 
@@ -108,10 +108,10 @@ test('what was saved here is what the next text is written from', async () => {
   await saver.flush();
   expect(saver.startedFrom).toBe(9);
   // What the page says by now is newer; but what is shown was written here.
-  saver.pageSays('saved', 20);
+  saver.syncFromServer('saved', 20);
   expect(saver.startedFrom).toBe(9);
   saver.forget();
-  saver.pageSays('undone', 21);
+  saver.syncFromServer('undone', 21);
   expect(saver.startedFrom).toBe(21);
 });
 
@@ -144,9 +144,9 @@ test('what was saved here follows what somebody else makes of it, but not an ans
   saver.change({ text: 'A boat' });
   await saver.flush();
   // Asked for before the save, and answered after it.
-  saver.pageSays('Boat', 4);
+  saver.syncFromServer('Boat', 4);
   expect([saver.get().value.text, saver.get().status]).toEqual(['A boat', 'kept']);
-  saver.pageSays('A ferry', 6);
+  saver.syncFromServer('A ferry', 6);
   expect([saver.get().value.text, saver.get().status, saver.currentAct]).toEqual(['A ferry', 'untouched', '']);
 });
 
@@ -154,9 +154,9 @@ test('what somebody else saves while this is written is said, and the text stays
   const where = storage();
   const saver = new Autosaver('k2', { text: 'Boat', places: 'all', by: 'person' }, () => where, 1);
   saver.change({ text: 'A boat' });
-  saver.pageSays('A ferry', 2);
+  saver.syncFromServer('A ferry', 2);
   expect([saver.get().value.text, saver.get().meanwhile]).toEqual(['A boat', 'A ferry']);
-  saver.pageSays('Boat', 3);
+  saver.syncFromServer('Boat', 3);
   expect(saver.get().meanwhile).toBeNull();
   saver.forget();
 });

@@ -34,7 +34,7 @@ export interface Written {
   by: 'person' | 'drafter';
 }
 
-/** What became of a text: between what a person has to choose now, and from what the next one is written. */
+/** The outcome of a text: between what a person has to choose now, and from what the next one is written. */
 interface Saved {
   conflicts: readonly unknown[];
   revision: number;
@@ -194,7 +194,7 @@ export class Autosaver {
   }
 
   /** The page says something else by now; it shows as long as nothing was written here. */
-  pageSays(text: string, since = this.since): void {
+  syncFromServer(text: string, since = this.since): void {
     // What was written here is saved, and somebody has changed it since.
     const isNewer = this.state.status === 'kept' && since >= this.since && text.trim() !== this.state.value.text.trim();
     if (isNewer) {

@@ -77,7 +77,7 @@ describe('history', () => {
     act: `act-${id}`,
   });
 
-  test('says who wrote what and what became of it', async () => {
+  test('says who wrote what and its outcome', async () => {
     const own = place('<img src=a.jpg alt="A quay">', {
       history: [
         entry(4, 'A quay at low tide', 'accepted'),

@@ -12,7 +12,7 @@ interface Props {
   use(text: string): void;
 }
 
-/** Every text that this place was given, by whom, and what became of it; the page's own last. */
+/** Every text that this place was given, by whom, and its outcome; the page's own last. */
 export function History({ place, lang, now, use }: Props) {
   const s = strings.desk;
   const found = writtenWords(place.reading);

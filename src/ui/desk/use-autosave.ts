@@ -18,7 +18,7 @@ export function useAutosave(key: string, initial: Written, save: Parameters<Auto
   useEffect(() => {
     saver.saveWith(save);
   });
-  useEffect(() => saver.pageSays(text, since), [saver, text, since]);
+  useEffect(() => saver.syncFromServer(text, since), [saver, text, since]);
   const { status } = state;
   useEffect(() => noteUnsaved(key, status === 'problem'), [key, status]);
   useEffect(() => {

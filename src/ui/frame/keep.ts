@@ -4,7 +4,7 @@ import type { Target } from '@/contract/target';
 import type { TextField } from '@/core/model/texts';
 import { FetchError } from '../data/queries';
 
-/** What became of words that were to be kept. */
+/** the results of words that were to be kept. */
 export interface KeepAnswer {
   /** Places that have them now. */
   places: number;

@@ -11,7 +11,7 @@ import { UploadDialog } from './upload-dialog';
 const FORMATS = ['xlsx', 'csv', 'json'] as const;
 const BY = ['picture', 'appearance'] as const;
 
-/** The view as a table to take away, and such a table back in. */
+/** The view as an exported table, and such a table back in. */
 export function ListMenu({ collection, view }: { collection: string; view: GalleyView }) {
   const s = strings.lists;
   const router = useRouter();

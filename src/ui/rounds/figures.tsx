@@ -1,7 +1,7 @@
 import type { DraftingFigures } from '@/contract/drafting';
 import { strings } from '../strings';
 
-/** What became of drafts, by drafter, model and prompt: how often one is right tells whether it is worth its price. */
+/** the results of drafts, by drafter, model and prompt: how often one is right tells whether it is worth its price. */
 export function Figures({ figures }: { figures: readonly DraftingFigures[] }) {
   const s = strings.rounds.figures;
   const decided = figures.filter((f) => f.accepted + f.edited + f.rejected > 0);

@@ -24,7 +24,7 @@ interface Props {
 /** Milliseconds between two looks at rounds that run. */
 const LOOK_MS = 1_200;
 
-/** Rounds of drafts: those under way, what became of their drafts, and how drafting goes. */
+/** Rounds of drafts: those under way, the results of their drafts, and how drafting goes. */
 export function RoundsView({ collection, opened }: Props) {
   const s = strings.rounds;
   const client = useQueryClient();

@@ -5,7 +5,7 @@ import userEvent from '@testing-library/user-event';
 import type { Round, RoundEstimate, RoundOrder, Service } from '@/contract/drafting';
 import { withoutNext } from '../testing/next';
 
-/** Rounds: what one would do, cost and send before it starts; how one stands; and what became of drafts. */
+/** Rounds: what one would do, cost and send before it starts; how one stands; and the results of drafts. */
 withoutNext();
 const { ActsProvider } = await import('../frame/acts');
 const { Figures } = await import('./figures');
@@ -163,7 +163,7 @@ test('a round that is over can be taken back as a whole', async () => {
   expect(asked[0]).toEqual({ address: '/api/collections/isle/acts/act-round', body: { turn: 'undo' } });
 });
 
-test('what became of drafts stands by drafter and prompt, with the reasons', () => {
+test('the results of drafts stands by drafter and prompt, with the reasons', () => {
   const figures = {
     ...{
       drafter: 'Harbour',

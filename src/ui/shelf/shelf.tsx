@@ -22,7 +22,7 @@ export interface ShelfEntry {
   doubtful: number;
   /** Address of the site, or path of the folder. */
   root: string;
-  /** What became of its last survey, and when. */
+  /** The outcome of its last survey, and when. */
   surveyed: string;
   /** Why its last survey failed; null when it did not. */
   problem: Message | null;
@@ -123,7 +123,7 @@ function ShelfLine({ line, surveyAgain, takeOff, rename }: LineProps) {
                 <button type="submit" className="button">
                   {s.remove}
                 </button>
-                <AlertDialog.Cancel className="button quiet">{s.keepIt}</AlertDialog.Cancel>
+                <AlertDialog.Cancel className="button quiet">{s.cancel}</AlertDialog.Cancel>
               </form>
             </AlertDialogContent>
           </AlertDialog.Portal>
@@ -170,7 +170,7 @@ function Rename({ line, rename }: Pick<LineProps, 'line' | 'rename'>) {
               <button type="submit" className="button">
                 {s.saveName}
               </button>
-              <Dialog.Close className="button quiet">{s.keepIt}</Dialog.Close>
+              <Dialog.Close className="button quiet">{s.cancel}</Dialog.Close>
             </p>
           </form>
         </DialogContent>

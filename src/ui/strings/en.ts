@@ -874,7 +874,7 @@ export const strings = {
     all: 'All collections',
     keys: 'keys and help',
     survey: 'Survey',
-    /** What became of the last survey of a collection. */
+    /** The outcome of the last survey of a collection. */
     surveyed: {
       running: () => 'being surveyed',
       done: (at: string) => `surveyed ${at}`,
@@ -1254,7 +1254,7 @@ export const strings = {
     saveName: 'Save name',
     removeTitle: (name: string) => `Remove ${name}?`,
     removeAbout: 'Its alt texts, drafts and history are deleted with it. The pages themselves are not touched.',
-    keepIt: 'Cancel',
+    cancel: 'Cancel',
     counts: (described: number, decorative: number, missing: number, doubtful: number) =>
       [
         missing > 0 ? `${n(missing)} missing` : '',
@@ -1394,7 +1394,7 @@ export const strings = {
   log: {
     title: 'Survey log',
     addresses: 'Addresses that were',
-    filter: 'What became of them',
+    filter: 'Outcome',
     csv: 'Download the log (CSV)',
     nothing: 'Nothing was skipped.',
     none: 'There are none of these.',

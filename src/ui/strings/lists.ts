@@ -4,7 +4,7 @@ import type { Message } from '@/core/model/message';
 import type { Purpose } from '@/core/model/appearance';
 import { strings } from '.';
 
-/** The words of the interface for lists that are taken away. */
+/** The words of the interface for lists that are exported. */
 export const listWords = {
   finding: (outcome: Outcome, message: Message): string => `${strings.outcomes[outcome]}: ${strings.message(message)}`,
   state: (state: 'described' | 'decorative' | 'missing'): string => strings.states[state],

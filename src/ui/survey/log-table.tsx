@@ -13,7 +13,7 @@ interface Props {
   view: { what: string; from: number };
 }
 
-/** Every address that the survey met, with what became of it; filtered by a sentence, taken as a table. */
+/** Every address that the survey met, with its outcome; filtered by a sentence, taken as a table. */
 export function LogTable({ collection, survey, log, view }: Props) {
   const s = strings.log;
   const router = useRouter();

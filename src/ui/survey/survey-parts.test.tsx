@@ -17,7 +17,7 @@ const log = (lines: LogLine[], total = lines.length): SurveyLog => ({ lines, tot
 const shown = (given: SurveyLog, view = { what: 'all', from: 0 }) =>
   render(<LogTable collection="isle" survey={3} log={given} view={view} />);
 
-test('each address says what became of it, and where it was found when it was not read', () => {
+test('each address says its outcome, and where it was found when it was not read', () => {
   shown(
     log([
       line('https://isle.example/', { status: 304 }),

@@ -25,7 +25,7 @@ import {
 export type NameSource =
   'aria-labelledby' | 'aria-label' | 'alt' | 'label' | 'value' | 'svg-title' | 'title' | 'contents' | 'default';
 
-/** Why nobody hears it; `behind the slides` is what stands on a layout or a master. */
+/** Why screen readers skip it; `behind the slides` is what stands on a layout or a master. */
 export type HiddenReason = 'not rendered' | 'aria-hidden' | 'inert' | 'not visible' | 'no script' | 'behind the slides';
 
 export interface Exposure {

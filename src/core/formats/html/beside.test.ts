@@ -134,7 +134,7 @@ describe('a long description', () => {
     ]);
   });
 
-  it('is replaced, moved and taken away where it was delivered, and nothing else is touched', () => {
+  it('is replaced, moved and removed where it was delivered, and nothing else is touched', () => {
     const html = '<h3>Tides</h3><p><img src=a alt=x aria-describedby="note"></p><p id=note>Note</p>';
     const first = patched(html, { longDescription: long({ stand: 'below', tie: 'aria-describedby' }) });
     expect(first).toContain('aria-describedby="note tides"');
@@ -185,7 +185,7 @@ describe('a credit line', () => {
     expect(saysCredit(read!, creditLine(credit))).toBe(true);
   });
 
-  it('is changed and taken away where it was delivered', () => {
+  it('is changed and removed where it was delivered', () => {
     const html = '<div><img src=a></div>';
     const first = patched(html, { credit });
     expect(patched(first, { credit: { ...credit, credit: 'Bo Lind' } })).toBe(

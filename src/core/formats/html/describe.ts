@@ -217,7 +217,7 @@ function captionAt(
   };
 }
 
-/** What shows a picture and has no words for it: nobody hears that it is there. */
+/** What shows a picture and has no words for it: screen readers skip it. */
 const UNHEARD: Exposure = { role: 'none', name: '', nameSource: null, hidden: null, ignored: true };
 
 /** Described: something is heard. Decorative: nothing is, on purpose. Missing: nothing is, and nobody said why. */

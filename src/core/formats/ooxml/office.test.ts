@@ -105,7 +105,7 @@ describe('a text document', () => {
     ]);
   });
 
-  test('decorative is set and taken away in the format’s own way', async () => {
+  test('decorative is set and removed in the format’s own way', async () => {
     const bytes = await wordOf(
       paragraph(inline('<wp:docPr id="1" name="A" descr="Wave"/>')) +
         paragraph(inline(`<wp:docPr id="2" name="B">${MARK}</wp:docPr>`)) +

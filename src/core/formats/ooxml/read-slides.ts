@@ -144,7 +144,7 @@ export function readSlides(pack: OoxmlPackage): OfficePage[] {
   });
   const masters = listed(main, 'sldMasterIdLst');
   const layouts = masters.flatMap((master) => listed(master, 'sldLayoutIdLst'));
-  // What masters and layouts show is drawn on slides and is no part of them: nobody hears it there.
+  // What masters and layouts show is drawn on slides and is no part of them: screen readers skip it there.
   const behind = { hidden: 'behind the slides' } as const;
   layouts.forEach((part, i) =>
     out.push(...[pageOf(part, `layout=${i + 1}`, 'layout', nameOf(part, title), behind)].filter(filled)),

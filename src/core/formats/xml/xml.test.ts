@@ -72,7 +72,7 @@ test('a character that an encoding lacks becomes a reference; a part that lies a
   );
 });
 
-test('attributes are set in their own quotes, put in behind another one, and taken away', () => {
+test('attributes are set in their own quotes, put in behind another one, and removed', () => {
   const source = '<a one=\'x\' two="y"/>';
   const root = rootIn(source);
   const after = (splices: ReturnType<typeof setAttribute>) => spliced(source, splices);

@@ -7,7 +7,7 @@ import type { RuleContext } from './rule-context';
 
 /**
  * The words that are heard for an appearance, as they are written (so that offsets into them are offsets
- * into the attribute); null where nothing is said or nobody hears it.
+ * into the attribute); null where nothing is said or screen readers skip it.
  */
 export function heardWords(a: Appearance): string | null {
   if (a.accessible.hidden || a.accessible.ignored || a.state !== 'described') return null;

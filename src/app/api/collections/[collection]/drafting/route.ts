@@ -15,7 +15,7 @@ interface Context {
   params: Promise<{ collection: string }>;
 }
 
-/** The instructions of a collection with their history, what became of its drafts, and what is drafted by itself. */
+/** The instructions of a collection with their history, the results of its drafts, and what is drafted by itself. */
 export const GET = (request: Request, context: Context): Promise<Response> =>
   answering(request, async () => {
     const collection = await collectionOf(context);
