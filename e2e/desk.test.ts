@@ -81,7 +81,7 @@ test('making a picture silent is one act, and is undone by a key', async () => {
 test('a picture that is all its link says cannot be made silent', async () => {
   await open('book-now');
   expect(await page.getByRole('button', { name: 'Mark decorative' }).first().isDisabled()).toBe(true);
-  await page.getByText('link, and not where to').waitFor();
+  await page.getByText('link, no destination given').waitFor();
 });
 
 test('a draft is taken with its evidence, and told from what a person wrote', async () => {

@@ -80,6 +80,7 @@ export function UploadDialog({ collection, close }: Props) {
         <label className="mt-3 grid gap-1 text-[14px] text-ink-2">
           {s.encoding}
           <select
+            className="field w-fit text-ink"
             value={encoding ?? preview?.encoding ?? ''}
             onChange={(e) => void read(file, { encoding: e.target.value, fromAlt })}
           >
