@@ -107,7 +107,7 @@ try {
     return until(page, () => page.keyboard.press('Enter'), `${isOther} && ${isIdle}`);
   };
   // The first is not what the Galley opens with.
-  const states = ['decorative', 'missing alt text or', 'all pictures'];
+  const states = ['decorative', 'missing alt text or', 'of any state'];
   print(
     'Galley, a filter to drawn',
     await times(12, async (i) => {
