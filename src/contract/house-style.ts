@@ -33,7 +33,7 @@ export interface RuleSetting {
   fields: readonly Field[];
 }
 
-/** A style as it comes from a browser; whether each rule takes its parameters is asked later. */
+/** A style as it comes from a browser; its parameters are checked later. */
 export const SentStyle = z.record(
   z.string().max(40),
   z.strictObject({

@@ -158,7 +158,7 @@ test('moved to a page of its own, it leaves the pages, which lead there; the new
   expect(files.get('index.html')).not.toContain('<details');
 });
 
-test('taken away, it leaves pages that are as if it had never been there', async () => {
+test('removed, it leaves pages that are as if it had never been there', async () => {
   await placeLongDescription(c.id, pictureId, { stand: 'below', tie: 'aria-describedby' }, 'act-below');
   await publish();
   expect(readFileSync(path.join(site, 'more/again.html'), 'utf8')).toContain('aria-describedby="description-');

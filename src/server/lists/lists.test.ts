@@ -11,7 +11,7 @@ import { gif } from '../testing/site';
 import { unzip } from '../testing/unzip';
 
 /**
- * Lists of a view: taken away, read by programs that are not ours (Debian's python3-openpyxl, and the csv and json modules
+ * Lists of a view: exported, read by programs that are not ours (Debian's python3-openpyxl, and the csv and json modules
  * of Python), edited, and read back; and acts on very many places.
  */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-lists-'));
