@@ -52,6 +52,8 @@ const View = z.object({
   weight: range('weight'),
   shown: range('shown'),
   uses: range('uses'),
+  /** How many rules find something: `none`, `one` or `several`. */
+  findings: z.enum([ANY, 'none', 'one', 'several']).catch(ANY),
   language: word(40),
   /** Who wrote what is heard; `nobody` where nothing is. */
   writer: z.enum([ANY, 'page', 'person', 'drafter', 'nobody']).catch(ANY),
@@ -76,6 +78,7 @@ export const EVERYTHING: GalleyView = GalleyView.parse({});
 export const FACETS = [
   'state',
   'rule',
+  'findings',
   'kind',
   'purpose',
   'section',
@@ -118,6 +121,16 @@ export interface LineNote {
   also: SubsumedFinding[];
 }
 
+/** What a picture says at some of its places, where these do not all say the same. */
+export interface LineText {
+  /** One of the places. */
+  appearanceId: number;
+  state: State;
+  heard: string;
+  lang: string | null;
+  places: number;
+}
+
 /** One line of the Galley: a picture with the words of the appearance that stands for it, or one appearance of it. */
 export interface Line {
   /** Of the picture. */
@@ -143,11 +156,16 @@ export interface Line {
   reason: Message | null;
   reach: number;
   appearances: number;
-  missing: number;
   /** The appearance that the line shows. */
   appearanceId: number;
   state: State;
   heard: string;
+  /** In how many of the picture's places it says this. */
+  places: number;
+  /** What it says elsewhere, what was searched for and then what stands in most places first; of very many the first ones. */
+  texts: LineText[];
+  /** How many different things it says, the shown one among them. */
+  textsTotal: number;
   lang: string | null;
   purpose: Purpose;
   page: string;
@@ -172,13 +190,12 @@ export interface Lines {
   lines: Line[];
 }
 
-/** Where a picture stands among those that a view shows, and what comes before and after it. */
+/** The pictures of a view in its order, as they are worked through at the Desk. */
 export interface Queue {
-  /** From 1, of the first of `ids`. */
-  position: number;
-  total: number;
-  /** In order; the picture itself is among them. */
+  /** The picture that it was asked for is among them. */
   ids: number[];
+  /** False where the view shows more than a queue takes: then these are the ones around that picture. */
+  isWhole: boolean;
 }
 
 /** What the spine and the head of the Galley count, whatever the view. */

@@ -3,8 +3,9 @@ import { withTexts } from '@/core/model/wording';
 import { pageOrder } from './page-order';
 import { fileName } from './picture-files';
 import { and, desc, eq, getTableColumns, inArray, sql, type SQL } from 'drizzle-orm';
-import type { Facets, GalleyView, Line, LineGroup, LineNote, Lines } from '@/contract/galley';
+import type { Facets, GalleyView, Line, LineGroup, LineNote, Lines, LineText } from '@/contract/galley';
 import { placeName } from '@/core/brief/roll-ups';
+import { groupBy } from '@/core/group-by';
 import { ownTitle } from '@/core/words/page-title';
 import { SURE, type Kind } from '@/core/model/picture-analysis';
 import { isDocumentObject, type AppearanceElement, type Purpose, type Appearance } from '@/core/model/appearance';
@@ -14,7 +15,7 @@ import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';
 import { thumbOf } from './picture-rows';
 import { countOf, type PictureState } from './states';
-import { conditions, order, placeConditions, placeOrder, showsPlaces } from './views';
+import { conditions, hasWords, order, placeConditions, placeOrder, showsPlaces } from './views';
 
 /** What a line shows: all but what is large and read at the Desk only. */
 const { details: _s, fingerprint: _l, recognition: _i, search: _q, colours: _c, ...LISTED } = getTableColumns(picture);
@@ -93,12 +94,74 @@ async function pictureLines(rows: ListedRow[], view: GalleyView, revision: numbe
     [...shown.values()].map((a) => a.id),
   );
   const drafts = new Map((await draftsOf(db, ofPictures)).map((d) => [d.pictureId, d.text]));
+  const several = rows.filter((p) => p.appearances > 1).map((p) => p.id);
+  const texts = several.length === 0 ? new Map<number, Texts>() : await textsOf(db, several, shown, view.q);
   return rows.flatMap((p) => {
     const a = shown.get(p.id);
     if (!a) return [];
     const own = notes.filter((n) => n.pictureId === p.id);
-    return [toLine(p, a, { view, draft: drafts.get(p.id) ?? null, notes: own, conflict: a.conflict, revision })];
+    const known = { view, draft: drafts.get(p.id) ?? null, notes: own, conflict: a.conflict, revision };
+    return [toLine(p, a, { ...known, ...texts.get(p.id) })];
   });
+}
+
+/** Texts of a picture that its line names besides the one that it shows. */
+const TEXTS = 3;
+
+type Texts = Pick<Line, 'places' | 'texts' | 'textsTotal'>;
+
+/** What pictures say at all of their places, each different thing once. */
+async function textsOf(
+  db: Queryable,
+  pictureIds: readonly number[],
+  shown: ReadonlyMap<number, { id: number; state: string; wordsKey: string | null }>,
+  q: string,
+): Promise<Map<number, Texts>> {
+  const groups = await db
+    .select({
+      pictureId: appearance.pictureId,
+      state: appearance.state,
+      key: appearance.wordsKey,
+      first: sql`min(${appearance.id})`.mapWith(Number),
+      places: sql`count(*)`.mapWith(Number),
+    })
+    .from(appearance)
+    .where(and(inArray(appearance.pictureId, [...pictureIds]), eq(appearance.gone, false)))
+    .groupBy(appearance.pictureId, appearance.state, appearance.wordsKey)
+    .orderBy(
+      ...[hasWords(appearance.wordsKey, q)].flatMap((searched) => (searched ? [sql`${searched} desc nulls last`] : [])),
+      sql`count(*) desc`,
+      sql`min(${appearance.id})`,
+    );
+  const all = groupBy(groups, (g) => g.pictureId);
+  const listed = [...all].map(([pictureId, own]) => {
+    const a = shown.get(pictureId);
+    const isShown = (g: (typeof groups)[number]) => g.state === a?.state && g.key === a.wordsKey;
+    return {
+      pictureId,
+      places: own.find(isShown)?.places ?? 1,
+      others: own.filter((g) => !isShown(g)).slice(0, TEXTS),
+      textsTotal: own.length,
+    };
+  });
+  const ids = listed.flatMap((l) => l.others.map((g) => g.first));
+  const readings = ids.length === 0 ? [] : await shownAppearances(db, inArray(appearance.id, ids));
+  const byId = new Map(readings.map((a) => [a.id, a]));
+  return new Map(
+    listed.map(({ pictureId, places, others, textsTotal }) => [
+      pictureId,
+      {
+        places,
+        textsTotal,
+        texts: others.flatMap(({ first, state, places: at }): LineText[] => {
+          const a = byId.get(first);
+          if (!a) return [];
+          const lang = a.reading.context.lang ?? a.lang;
+          return [{ appearanceId: first, state, heard: heard(a.reading, a.words, a.title), lang, places: at }];
+        }),
+      },
+    ]),
+  );
 }
 
 /** The latest draft that waits at each appearance, those of one picture together. */
@@ -123,7 +186,8 @@ interface Known {
   revision: number;
 }
 
-function toLine(p: ListedRow, a: ShownAppearance, { view, draft, notes, conflict, revision }: Known): Line {
+function toLine(p: ListedRow, a: ShownAppearance, known: Known & Partial<Texts>): Line {
+  const { view, draft, notes, conflict, revision, places = 1, texts = [], textsTotal = 1 } = known;
   return {
     id: p.id,
     group: groupOf(p, a, view),
@@ -140,10 +204,12 @@ function toLine(p: ListedRow, a: ShownAppearance, { view, draft, notes, conflict
     reason: p.urgencyReason,
     reach: p.reach,
     appearances: p.appearances,
-    missing: p.missing,
     appearanceId: a.id,
     state: a.state,
     heard: heard(a.reading, a.words, a.title),
+    places,
+    texts,
+    textsTotal,
     lang: a.reading.context.lang ?? a.lang,
     purpose: purposeNow(a),
     page: a.page || a.path,
@@ -174,7 +240,7 @@ function groupOf(p: ListedRow, a: ShownAppearance, view: GalleyView): LineGroup 
 
 type ShownAppearance = Awaited<ReturnType<typeof shownAppearances>>[number];
 
-/** Appearances as lines show them; of a view's pictures one each: one that it asks for, then the worst, then the first. */
+/** Appearances as lines show them; of a view's pictures one each: one that it asks or searches for, then the worst, then the first. */
 export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
   const columns = {
     id: appearance.id,
@@ -186,6 +252,7 @@ export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
     title: appearance.title,
     caption: appearance.caption,
     state: appearance.state,
+    wordsKey: appearance.wordsKey,
     purpose: appearance.purpose,
     purposeSettled: appearance.purposeSettled,
     page: page.title,
@@ -207,6 +274,7 @@ export function shownAppearances(db: Queryable, which: SQL, view?: GalleyView) {
     .orderBy(
       appearance.pictureId,
       ...(view.page > 0 ? [sql`${appearance.pageId} <> ${view.page}`] : []),
+      ...[hasWords(appearance.wordsKey, view.q)].flatMap((found) => (found ? [sql`${found} desc nulls last`] : [])),
       ...(view.state === 'missing' ? [sql`${appearance.state} <> 'missing'`] : []),
       sql`${worst} nulls last`,
       pageOrder,

@@ -28,6 +28,13 @@ function within(facet: keyof typeof RANGED, value: string): SQL {
 
 const has = (column: PgColumn, value: string): SQL => sql`${column} @> array[${value}]::text[]`;
 
+/** By how many rules find something at a picture. */
+const FINDINGS = {
+  none: sql`cardinality(${picture.rules}) = 0`,
+  one: sql`cardinality(${picture.rules}) = 1`,
+  several: sql`cardinality(${picture.rules}) > 1`,
+};
+
 /** What each facet of a view asks of a picture; null where it asks nothing. */
 const ASKS: Record<FacetName, (view: GalleyView, collectionId: string) => SQL | null> = {
   state: ({ state }) => (state === 'all' ? null : PICTURE_STATES[state]),
@@ -44,6 +51,7 @@ const ASKS: Record<FacetName, (view: GalleyView, collectionId: string) => SQL | 
   weight: ({ weight }) => (weight === ANY ? null : within('weight', weight)),
   shown: ({ shown }) => (shown === ANY ? null : within('shown', shown)),
   uses: ({ uses }) => (uses === ANY ? null : within('uses', uses)),
+  findings: ({ findings }) => (findings === ANY ? null : FINDINGS[findings]),
   language: ({ language }) => (language === ANY ? null : has(picture.languages, language)),
   writer: ({ writer }) =>
     writer === ANY ? null : writer === 'nobody' ? sql`${picture.writers} = '{}'` : has(picture.writers, writer),
@@ -61,9 +69,16 @@ export function conditions(collectionId: string, view: GalleyView, except?: Face
     if (asked) parts.push(asked);
   }
   if (view.similarGroup > 0) parts.push(eq(picture.similarGroup, view.similarGroup));
-  for (const word of view.q.toLowerCase().split(/\s+/).filter(Boolean))
-    parts.push(sql`${picture.search} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`);
+  const searched = hasWords(picture.search, view.q);
+  if (searched) parts.push(searched);
   return and(...parts)!;
+}
+
+/** Whether a text in lower case has all words of a search in it; null where nothing is searched for. */
+export function hasWords(text: PgColumn, q: string): SQL | null {
+  const words = q.toLowerCase().split(/\s+/).filter(Boolean);
+  if (words.length === 0) return null;
+  return and(...words.map((word) => sql`${text} like ${`%${word.replace(/[\\%_]/g, '\\$&')}%`}`))!;
 }
 
 /** Whether the lines of a view are places rather than pictures. */
@@ -162,6 +177,8 @@ export async function facetChoices(
     case 'shown':
     case 'uses':
       return counted(Object.fromEntries(Object.keys(RANGES[facet]).map((value) => [value, within(facet, value)])));
+    case 'findings':
+      return counted(FINDINGS);
     case 'since':
       return counted({
         new: ASKS.since({ ...view, since: 'new' }, collectionId)!,
@@ -220,13 +237,12 @@ export async function countView(collectionId: string, view: GalleyView): Promise
   return row!.n;
 }
 
-/** How many pictures before and after one a queue names. */
-const BEFORE = 20;
-const AFTER = 60;
+/** How many pictures a queue takes before and after the one that it is asked for. */
+const EACH_WAY = 2500;
 
 /**
- * Where a picture stands among those that a view shows, with those around it. A picture that the view shows no more,
- * because it has words by now, keeps its place, so that stepping on goes on from there.
+ * The pictures that a view shows, in its order, around one of them. A picture that the view shows no more, because it
+ * has words by now, keeps its place, so that stepping on goes on from there.
  */
 export async function queueAt(collectionId: string, view: GalleyView, pictureId: number): Promise<Queue> {
   const db = await database();
@@ -241,27 +257,19 @@ export async function queueAt(collectionId: string, view: GalleyView, pictureId:
     const compare = descending === later ? sql.raw('<') : sql.raw('>');
     return sql`(${key} ${compare} ${own} or (${key} = ${own} and ${picture.id} ${sql.raw(later ? '>' : '<')} ${pictureId}))`;
   };
-  const around = async (later: boolean, most: number) => {
+  const around = async (later: boolean) => {
     const rows = await db
       .select({ id: picture.id })
       .from(picture)
       .where(and(where, beyond(later)))
       .orderBy(...order(view, !later))
-      .limit(most);
+      .limit(EACH_WAY);
     return rows.map((r) => r.id);
   };
-  const [counts] = await db
-    .select({
-      before: sql`count(*) filter (where ${beyond(false)})`.mapWith(Number),
-      others: sql`count(*) filter (where ${picture.id} <> ${pictureId})`.mapWith(Number),
-    })
-    .from(picture)
-    .where(where);
-  const [before, after] = [(await around(false, BEFORE)).reverse(), await around(true, AFTER)];
+  const [before, after] = [(await around(false)).reverse(), await around(true)];
   return {
-    position: counts!.before + 1 - before.length,
-    total: counts!.others + 1,
     ids: [...before, pictureId, ...after],
+    isWhole: before.length < EACH_WAY && after.length < EACH_WAY,
   };
 }
 

@@ -28,7 +28,7 @@ const LONG = { field: 'long-description' as const, places: [] };
 const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
 const { galleyFacets, galleyLines } = await import('../catalogue/lines');
-const { conditions, firstOf, order, queueAt } = await import('../catalogue/views');
+const { conditions, facetChoices, firstOf, order, queueAt } = await import('../catalogue/views');
 
 const svg = (content: string) =>
   Buffer.from(`<svg xmlns="http://www.w3.org/2000/svg" width="300" height="200">${content}</svg>`);
@@ -101,8 +101,8 @@ describe('the Galley', () => {
   test('shows a line for each picture that stands on a page, by what is asked for', async () => {
     const [furthest, ...others] = (await linesOf({ sort: 'reach' })).map((l) => l.name);
     expect([furthest, ...others.sort()]).toEqual(['lamp.png', 'chart.png', 'wide.png']);
-    expect((await linesOf({ state: 'missing' })).map((l) => [l.name, l.reach, l.missing])).toEqual([
-      ['lamp.png', 2, 1],
+    expect((await linesOf({ state: 'missing' })).map((l) => [l.name, l.reach, l.state, l.places])).toEqual([
+      ['lamp.png', 2, 'missing', 1],
     ]);
     expect((await linesOf({ q: 'MONTH lamps' })).map((l) => l.name)).toEqual(['chart.png']);
     expect(await linesOf({ q: '100%' })).toEqual([]);
@@ -111,6 +111,34 @@ describe('the Galley', () => {
       ...{ all: 3, missing: 1, described: 1, doubtful: 1, decorative: 0, todo: 2 },
       ...{ appearances: 4, pages: 2 },
     });
+  });
+
+  test('says everything that a picture says, in how many places', async () => {
+    const [lamp, chart] = await Promise.all(
+      ['lamp.png', 'chart.png'].map(async (name) => (await linesOf()).find((l) => l.name === name)!),
+    );
+    expect(lamp).toMatchObject({
+      ...{ state: 'missing', places: 1, textsTotal: 2 },
+      texts: [{ state: 'decorative', heard: '', places: 1 }],
+    });
+    expect(chart).toMatchObject({ places: 1, texts: [], textsTotal: 1 });
+  });
+
+  test('filters by whether one rule finds something, several do, or none', async () => {
+    const named = async (findings: GalleyView['findings']) => (await linesOf({ findings })).map((l) => l.name).sort();
+    const counted = (await facetChoices(id, view(), 'findings')).map((c) => [c.value, c.pictures]);
+    expect(counted).toEqual([
+      ['none', (await named('none')).length],
+      ['one', (await named('one')).length],
+      ['several', (await named('several')).length],
+    ]);
+    expect([...(await named('none')), ...(await named('one')), ...(await named('several'))].sort()).toEqual([
+      'chart.png',
+      'lamp.png',
+      'wide.png',
+    ]);
+    for (const l of await linesOf({ findings: 'several' })) expect(l.notes.length).toBeGreaterThan(1);
+    for (const l of await linesOf({ findings: 'one' })) expect(l.notes).toHaveLength(1);
   });
 
   test.each(['first', 'alike', 'reach', 'weight', 'length', 'place'] as const)(
@@ -165,12 +193,11 @@ describe('the Galley', () => {
     const [lamp, wide, last] = await linesOf({ sort: 'reach' });
     expect(await firstOf(id, asked)).toBe(lamp!.id);
     const ids = [lamp!.id, wide!.id, last!.id];
-    expect(await queueAt(id, asked, wide!.id)).toEqual({ position: 1, total: 3, ids });
-    expect(await queueAt(id, asked, lamp!.id)).toEqual({ position: 1, total: 3, ids });
+    expect(await queueAt(id, asked, wide!.id)).toEqual({ ids, isWhole: true });
+    expect(await queueAt(id, asked, lamp!.id)).toEqual({ ids, isWhole: true });
     expect(await queueAt(id, view({ state: 'missing', sort: 'reach' }), wide!.id)).toEqual({
-      position: 1,
-      total: 2,
       ids: [lamp!.id, wide!.id],
+      isWhole: true,
     });
     expect(await firstOf(id, view({ q: 'nothing of the kind' }))).toBeNull();
   });
@@ -287,6 +314,14 @@ describe('the Desk', () => {
     expect(shown).toMatchObject({ heard: 'Our lamps', state: 'described', worded: true });
     expect(shown!.history.map((h) => [h.text, h.by, h.state])).toEqual([['Our lamps', 'person', 'accepted']]);
     expect((await countsOf(id)).delivery).toBe(1);
+    const silent = places.find((p) => !p.namesControl)!;
+    await saveWords({ ...kept, appearanceIds: [silent.id], act: 'other words', text: 'Oil lamps' });
+    // A line shows the text that was searched for.
+    const found = async (q: string) =>
+      (await linesOf({ q })).map((l) => [l.heard, ...l.texts.map((t) => `${t.heard} ${t.places}`)]);
+    expect(await found('OUR lamps')).toEqual([['Our lamps', 'Oil lamps 1']]);
+    expect(await found('oil')).toEqual([['Oil lamps', 'Our lamps 1']]);
+    await undoAct(id, 'other words');
     await undoAct(id, 'the words');
     expect((await desk('lamp.png', linked.id)).places[0]).toMatchObject({ state: 'missing', worded: false });
   });

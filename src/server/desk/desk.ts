@@ -64,6 +64,8 @@ export async function deskPicture(
     .orderBy(
       sql`${appearance.id} = ${placeId ?? 0} desc`,
       sql`${appearance.state} <> 'missing'`,
+      // What fails comes before what only could be better, so that the words one writes go where they are wanted.
+      sql`not exists (select 1 from ${finding} where ${finding.appearanceId} = ${appearance.id} and not ${finding.ignored} and ${finding.outcome} = 'failed')`,
       pageOrder,
       appearance.position,
     )

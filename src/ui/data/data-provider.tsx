@@ -26,9 +26,7 @@ const newClient = () =>
 function isTouched(query: Query, collection: string, { pictures }: ChangeEvent): boolean {
   const [of, what, picture] = query.queryKey;
   if (of !== collection || what === 'views') return false;
-  if (what === 'desk') return pictures === null || pictures.includes(picture as number);
-  // Where a picture stands in its queue stays while it is worked through.
-  return what !== 'queue';
+  return what !== 'desk' || pictures === null || pictures.includes(picture as number);
 }
 
 interface Props {

@@ -5,9 +5,11 @@ import { KeyButton } from '../keys/key-cap';
 import { strings } from '../strings';
 import type { SaveStatus } from './autosaver';
 import type { QueueStep } from './desk-queue';
+import type { DeskQueue } from './use-desk-queue';
 
 interface Props {
   step: QueueStep;
+  more: DeskQueue['more'];
   view: GalleyView;
   /** Title of the rule that the queue is filtered by; null for none. */
   rule: string | null;
@@ -25,6 +27,7 @@ interface Props {
 /** Where the picture stands in the queue, whether its words are saved, and the two acts that end it. */
 export function DeskBar({
   step,
+  more,
   view,
   rule,
   name,
@@ -56,6 +59,14 @@ export function DeskBar({
         {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}
         {`, ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
       </h1>
+      {more && (
+        <span>
+          {more.count === null ? s.moreInView : s.cameSince(more.count)}{' '}
+          <button type="button" className="link" onClick={more.add}>
+            {s.addThem}
+          </button>
+        </span>
+      )}
       <span className="flex items-center gap-x-2">
         <KeyButton
           command="desk.previous"

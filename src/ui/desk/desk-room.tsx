@@ -48,7 +48,7 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
     ...queries.desk(collection, picture, place),
     ...(isOpened ? { placeholderData: opened.data } : {}),
   });
-  const { step, isSettled, beside } = useDeskQueue(collection, view, picture, first.queue);
+  const { step, isSettled, more, beside } = useDeskQueue(collection, view, picture, first.queue);
 
   useEffect(() => {
     if (data) document.title = [strings.pictureName(data.name), strings.desk.title, name, strings.product].join(' · ');
@@ -151,6 +151,7 @@ export function DeskRoom({ collection, name, view, opened, actions }: Props) {
       view={view}
       data={data}
       step={step}
+      more={more}
       isSettled={isSettled}
       steps={steps}
       href={hrefOf}

@@ -20,6 +20,7 @@ import { DeskBar } from './bar';
 import { CreditFold } from './credit';
 import type { DeskActions } from './desk-actions';
 import type { QueueStep } from './desk-queue';
+import type { DeskQueue } from './use-desk-queue';
 import { DraftView } from './draft';
 import { writeInto } from './field';
 import { History } from './history';
@@ -28,6 +29,7 @@ import { OtherTextsView } from './other-texts-view';
 import { Passage } from './passage';
 import { PictureFacts, Plate } from './plate';
 import { Places } from './places';
+import { placesToWord } from './places-to-word';
 import { PurposeChoice } from './purpose';
 import { Alike } from './similar';
 import { heardAs, speak } from './speech';
@@ -44,6 +46,7 @@ interface Props {
   view: GalleyView;
   data: DeskPicture;
   step: QueueStep;
+  more: DeskQueue['more'];
   /** Whether `step` is final; at first it may be that of a new queue. */
   isSettled: boolean;
   steps: {
@@ -56,7 +59,7 @@ interface Props {
 }
 
 /** One picture at a time, with all that is needed to word it. */
-export function Desk({ collection, picture, view, data, step, isSettled, steps, href, actions }: Props) {
+export function Desk({ collection, picture, view, data, step, more, isSettled, steps, href, actions }: Props) {
   const client = useQueryClient();
   const acts = useActs();
   const { did, remember, say, onTurn } = acts;
@@ -75,7 +78,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
   const pageText = shown.state === 'described' ? shown.heard : '';
   const autosave = useAutosave(
     `${collection}/${picture}/${shown.id}`,
-    { text: pageText, places: sameWords(data), by: 'person' },
+    { text: pageText, places: placesToWord(data.places), by: 'person' },
     async ({ text, places, by }, act, since) => {
       // An emptied field says nothing yet; silence is an act of its own.
       const words = text.trim() === '' ? null : text.trim();
@@ -251,6 +254,7 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
     <div>
       <DeskBar
         step={step}
+        more={more}
         view={view}
         rule={view.rule === 'any' ? null : (titles[view.rule] ?? view.rule)}
         name={name}
@@ -383,18 +387,4 @@ export function Desk({ collection, picture, view, data, step, isSettled, steps, 
 
 function targetOf(places: Written['places'], picture: number): Target {
   return places === 'all' ? { kind: 'pictures', pictures: [picture] } : { kind: 'places', places: [...places] };
-}
-
-/** The places that words for the shown one are for as well: the same purpose and target, unsaid or saying the same. */
-function sameWords({ places }: DeskPicture): ReadonlySet<number> {
-  const shown = places[0]!;
-  const alike = places.filter(
-    (p) =>
-      p.purpose === shown.purpose &&
-      (p.reading.context.lang ?? p.page.lang) === (shown.reading.context.lang ?? shown.page.lang) &&
-      (p.reading.context.control?.href ?? null) === (shown.reading.context.control?.href ?? null) &&
-      p.state === shown.state &&
-      p.heard === shown.heard,
-  );
-  return new Set(alike.map((p) => p.id));
 }

@@ -84,6 +84,8 @@ export function nameOf(
     case 'shown':
     case 'uses':
       return (s.ranges[facet] as Record<string, string>)[value] ?? value;
+    case 'findings':
+      return s.howMany[value as keyof typeof s.howMany];
     case 'writer':
       return s.writers[value as keyof typeof s.writers];
     case 'since':

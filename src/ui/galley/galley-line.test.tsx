@@ -51,11 +51,10 @@ function show(
 }
 
 test('says its state, its purpose, its reach, its name and its weight', () => {
-  show({ missing: 2, worded: true });
+  show({ worded: true });
   const text = screen.getByRole('row', { name: /puffin\.jpg/ }).textContent!;
   for (const part of ['“Two puffins”', 'Has alt text', 'informative', 'on 3 pages', 'puffin.jpg', '50 KB'])
     expect(text).toContain(part);
-  expect(text).toMatch(/2/);
   expect(screen.getByRole('link', { name: /Two puffins/ }).getAttribute('href')).toBe('/c/isle/desk/5');
 });
 
@@ -95,6 +94,33 @@ test('a finding says in how many places, and what can be done about it at once',
   screen.getByText(/142 characters, 42 over this collection’s limit of 100\. .*3 places/);
   await userEvent.click(screen.getByRole('button', { name: /Use “Two puffins at dusk”/ }));
   expect(done[0]!.slice(0, 3)).toEqual(['fix', 5, { kind: 'noted', picture: 5, rule: 'overlong' }]);
+});
+
+test('what it says at other places stands below, each with the way there', () => {
+  const text = { lang: 'en', places: 2 };
+  show({
+    ...{ places: 3, textsTotal: 5 },
+    texts: [
+      { ...text, appearanceId: 21, state: 'described', heard: 'Puffins on a ledge' },
+      { ...text, appearanceId: 22, state: 'decorative', heard: '' },
+      { ...text, appearanceId: 23, state: 'missing', heard: '' },
+    ],
+  });
+  const texts = screen.getByRole('list', { name: 'What it says elsewhere' });
+  expect([...texts.children].map((l) => l.textContent)).toEqual([
+    'In 2 places: “Puffins on a ledge”',
+    'In 2 places: Decorative',
+    'In 2 places: No alt text',
+    'and 1 more text',
+  ]);
+  expect(texts.querySelector('a')!.getAttribute('href')).toBe('/c/isle/desk/5?place=21');
+  screen.getByText('this text in 3 of 4 places');
+});
+
+test('a draft does not hide whether a text is there', () => {
+  show({ draft: 'Puffins at dusk' });
+  screen.getByText('Has alt text');
+  screen.getByText('Draft', { selector: '.font-semibold' });
 });
 
 test('a draft that waits is accepted or rejected where it stands', async () => {

@@ -99,11 +99,13 @@ export function GalleyLine(props: Props) {
       </div>
       <div {...cell(1)} className="min-w-0 py-3 pr-6 pl-2">
         {editing ? <EditWords line={line} acts={acts} /> : <Words line={line} desk={desk} />}
+        {line.texts.length > 0 && <OtherTexts line={line} desk={desk} />}
         <p className="mt-1.5 flex flex-wrap items-center gap-x-3.5 gap-y-0.5 text-[13px] text-ink-2">
-          <StateWord state={line.draft !== null ? 'draft' : line.state} />
+          <StateWord state={line.state} />
+          {line.draft !== null && <StateWord state="draft" />}
           <span>{strings.desk.purposes[line.purpose].toLowerCase()}</span>
           {line.isPlace ? <span>{line.page}</span> : <span>{s.onPages(line.reach)}</span>}
-          {!line.isPlace && line.missing > 0 && line.state !== 'missing' && <span>{s.alsoMissing(line.missing)}</span>}
+          {line.textsTotal > 1 && <span>{s.saysSo(line.places, line.appearances)}</span>}
           {line.similarGroup && line.group?.kind !== 'alike' && (
             <Link
               href={`/c/${collection}/galley?similarGroup=${line.similarGroup.id}`}
@@ -200,6 +202,36 @@ function Words({ line, desk }: { line: Line; desk: string }) {
         )}
       </Link>
     </p>
+  );
+}
+
+/** What the picture says at its other places, each with the way there. */
+function OtherTexts({ line, desk }: { line: Line; desk: string }) {
+  const s = strings.galley;
+  const more = line.textsTotal - 1 - line.texts.length;
+  const at = (place: number) => `${desk}${desk.includes('?') ? '&' : '?'}place=${place}`;
+  return (
+    <ul className="mt-1 text-[14px]" aria-label={s.saysElsewhere}>
+      {line.texts.map((text) => (
+        <li key={text.appearanceId} className="truncate text-ink-2">
+          <Link
+            href={at(text.appearanceId)}
+            prefetch={false}
+            className="inline-flex min-h-[24px] items-center text-ink-2"
+          >
+            {s.inPlacesElsewhere(text.places)}
+          </Link>{' '}
+          {text.state === 'described' ? (
+            <span className="text-[15px] text-ink">
+              <Heard text={text.heard} lang={text.lang} />
+            </span>
+          ) : (
+            <i className="font-heard">{text.state === 'decorative' ? strings.decorativeHere : strings.nothingSaid}</i>
+          )}
+        </li>
+      ))}
+      {more > 0 && <li className="text-ink-2">{s.moreTexts(more)}</li>}
+    </ul>
   );
 }
 

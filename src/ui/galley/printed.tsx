@@ -55,11 +55,24 @@ export function PrintedGalley({ collection, name, view, total, lines }: Props) {
                 )}
               </p>
               <p className="flex flex-wrap gap-x-3 text-[13px] text-ink-2">
-                <StateWord state={line.draft !== null ? 'draft' : line.state} />
+                <StateWord state={line.state} />
+                {line.draft !== null && <StateWord state="draft" />}
                 <span>{strings.desk.purposes[line.purpose].toLowerCase()}</span>
                 <span>{line.isPlace ? line.page : strings.galley.onPages(line.reach)}</span>
                 <span className="break-all">{strings.pictureName(line.name)}</span>
               </p>
+              {line.texts.map((text) => (
+                <p key={text.appearanceId} className="text-[14px] text-ink-2">
+                  {strings.galley.inPlacesElsewhere(text.places)}{' '}
+                  {text.state === 'described' ? (
+                    <Heard text={text.heard} lang={text.lang} />
+                  ) : (
+                    <i className="font-heard">
+                      {text.state === 'decorative' ? strings.decorativeHere : strings.nothingSaid}
+                    </i>
+                  )}
+                </p>
+              ))}
               {line.notes.map((note) => (
                 <Note key={note.rule} outcome={note.outcome} message={note.message} />
               ))}

@@ -1794,6 +1794,7 @@ export const strings = {
     facets: {
       state: 'State',
       rule: 'Finding',
+      findings: 'Number of findings',
       kind: 'Kind',
       purpose: 'Purpose',
       section: 'Section',
@@ -1810,6 +1811,7 @@ export const strings = {
     anyOf: {
       state: 'of any state',
       rule: 'any finding or none',
+      findings: 'any number of findings',
       kind: 'of any kind',
       purpose: 'any purpose',
       section: 'any section',
@@ -1827,6 +1829,7 @@ export const strings = {
     clauses: {
       state: 'that are',
       rule: 'with',
+      findings: 'with',
       kind: 'that are',
       purpose: 'whose purpose is',
       section: 'in the section',
@@ -1855,6 +1858,7 @@ export const strings = {
       },
       uses: { '1': 'one page', '2-9': '2 to 9 pages', '10-99': '10 to 99 pages', 'over-100': '100 pages and more' },
     },
+    howMany: { none: 'no findings', one: 'one finding', several: 'several findings' },
     writers: { page: 'the page itself', person: 'an editor', drafter: 'a draft that was accepted', nobody: 'nobody' },
     since: { new: 'first by the last survey', changed: 'on pages changed since the survey before' },
     topSection: 'the top of the site',
@@ -1903,7 +1907,11 @@ export const strings = {
     nothingYet: 'No pictures yet. They appear here when the survey is done.',
     onPages: (reach: number) => `on ${plural(reach, 'page')}`,
     broken: 'cannot be shown',
-    alsoMissing: (places: number) => `missing in ${plural(places, 'place')}`,
+    saysElsewhere: 'What it says elsewhere',
+    /** Of all places of a picture, those with the shown text. */
+    saysSo: (places: number, of: number) => `this text in ${n(places)} of ${plural(of, 'place')}`,
+    inPlacesElsewhere: (places: number) => `In ${plural(places, 'place')}:`,
+    moreTexts: (texts: number) => `and ${plural(texts, 'more text', 'more texts')}`,
     loading: 'Loading …',
     pick: (name: string) => `Select ${name}`,
     selection: 'Selection',
@@ -1932,7 +1940,10 @@ export const strings = {
     showPage: 'Show the page',
     hidePage: 'Hide the page',
     title: 'Desk',
-    position: (at: number, of: number) => `${n(at)} of ${n(of)}`,
+    position: (at: number, of: number) => `${n(at)} of ${n(of)} in this pile`,
+    cameSince: (count: number) => `${n(count)} more since you began.`,
+    moreInView: 'There are more in this view.',
+    addThem: 'Add them',
     /** Where the editor is, to the ear. */
     whereabouts: (at: number, of: number, name: string, state: keyof typeof DESK_STATES, findings: number) =>
       `${n(at)} of ${n(of)}, ${name}, ${DESK_STATES[state]}, ${findings === 0 ? 'no findings' : plural(findings, 'finding')}`,
