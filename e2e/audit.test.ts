@@ -10,7 +10,7 @@ const rulesOn = async (file: string) => (await lineOf(file)).notes.map((n) => n.
 
 test('every rule has a page with its sources, its examples, and what it found here', async () => {
   await page.goto(`/c/${collection}/rules`);
-  for (const group of ['Presence', 'Purpose', 'Words', 'Sets', 'Files and delivery'])
+  for (const group of ['Presence', 'Purpose', 'Words', 'Consistency', 'Files and delivery'])
     await page.getByRole('heading', { name: group, exact: true }).waitFor();
   const links = page.getByRole('region').getByRole('link');
   expect(await links.count()).toBe(RULES.length);

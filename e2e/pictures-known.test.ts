@@ -137,7 +137,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
 test('stepping on at the Desk keeps to the order, whatever was worded', async () => {
   await page.goto(`/c/${id}/desk`);
   await listening(page);
-  await page.getByText(/1 of \d+ missing alt text or to check, what to do first$/).waitFor();
+  await page.getByText(/1 of \d+ in this pile, missing alt text or to check, what to do first$/).waitFor();
   await page.getByRole('textbox', { name: 'Alt text' }).fill('To the page of Isla Marr, skipper');
   await page.getByRole('button', { name: 'Save and next' }).click();
   await page.waitForURL((url) => !url.pathname.endsWith('/desk'));

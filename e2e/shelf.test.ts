@@ -38,10 +38,12 @@ test('an address that is none, or leads into the private network, is refused in 
   await page.getByLabel('Address of the site').fill('http://127.0.0.1:9/');
   await page.getByRole('button', { name: 'Survey it' }).click();
   await page.waitForURL('**/survey');
-  await page
-    .getByText('this machine; Detto does not go there unless the person who runs it allows it')
-    .first()
-    .waitFor();
+  await page.getByText('Detto may not open addresses on this machine').first().waitFor();
+  // What was mistyped is corrected where it failed.
+  await page.getByLabel('Correct the address').fill('http://127.0.0.1:9/other');
+  await page.getByRole('button', { name: 'Survey this address' }).click();
+  await page.getByText('http://127.0.0.1:9/other').first().waitFor();
+  await page.getByText('Detto may not open addresses on this machine').first().waitFor();
 });
 
 test('a site is surveyed live, with the account of what was skipped', async () => {

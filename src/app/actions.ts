@@ -13,7 +13,7 @@ import { acceptWord as acceptHouseWord, saveHouseStyle, switchRuleOff } from '@/
 import { bringBack as findingsBack, ignoreFindings } from '@/server/audit/ignored';
 import { styleEffect } from '@/server/audit/style-effect';
 import { sharedReaders } from '@/server/workers/reader-pool';
-import { addCollection, changeLimits } from '@/server/intake/add-collection';
+import { addCollection, changeLimits, correctAddress as correctRoot } from '@/server/intake/add-collection';
 import { collectionById, removeCollection, renameCollection as nameCollection } from '@/server/catalogue/collections';
 import { faultOf } from './api/answering';
 import { Target } from '@/contract/target';
@@ -83,6 +83,19 @@ export async function saveLimits(_: Answer, form: FormData): Promise<Answer> {
     if (!c) throw new UserError('There is no such collection.');
     await changeLimits(c, { ...((await askedIn(form)) as object), forgetAccess: form.get('forgetAccess') === 'on' });
     revalidatePath(`/c/${c.id}/survey`);
+    return { error: null };
+  } catch (error) {
+    return { error: faultOf(error).error };
+  }
+}
+
+/** Surveys another address than the one that was mistyped. */
+export async function correctAddress(_: Answer, form: FormData): Promise<Answer> {
+  try {
+    const c = await collectionById(Collection.parse(form.get('collection')));
+    if (!c) throw new UserError('There is no such collection.');
+    await correctRoot(c, z.string().parse(form.get('where')));
+    revalidatePath(`/c/${c.id}`, 'layout');
     return { error: null };
   } catch (error) {
     return { error: faultOf(error).error };

@@ -2,7 +2,7 @@
 import type { LiveAnswer, LiveTask } from '@/contract/live';
 import { activeRules, auditAppearance } from '@/core/audit';
 import { NO_KNOWLEDGE } from '@/core/rules/support/rule';
-import { wordsOfLanguage } from '@/core/rules/language/words';
+import { languagesFor } from '@/core/rules/language/words';
 import { languageOf } from '@/core/rules/support/words';
 import { readable } from '@/core/rules/support/readable';
 import { stuffingAt } from '@/core/rules/stuffed';
@@ -83,7 +83,7 @@ function answer(task: LiveTask): void {
     findings: auditAppearance(context, active),
     stuffing: stuffingAt(context, house),
     keywords: keywordUses(context.appearance.accessible.name, context.page, house, {
-      lists: wordsOfLanguage(language),
+      lists: languagesFor(context.page.lang ?? language),
       stem: stemmerFor(language),
     }),
   };

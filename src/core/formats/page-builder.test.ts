@@ -1,4 +1,4 @@
-import { PageBuilder, type PlacedObject } from './page-builder';
+import { PageBuilder, isCaptionStyle, type PlacedObject } from './page-builder';
 import { MOST_APPEARANCES } from '../model/page';
 
 const object = (more: Partial<PlacedObject> = {}): PlacedObject => ({
@@ -73,6 +73,27 @@ test('a paragraph between an object and a caption parts them', () => {
     paragraph(p, 'Figure 2: The new pier', true);
   });
   expect(page.appearances[0]!.context.caption).toBeNull();
+});
+
+test('below an object, what begins with the number of a figure is its caption without a style; a sentence is not', () => {
+  const below = (text: string) =>
+    built((p) => {
+      paragraph(p, '', false, 1);
+      paragraph(p, text);
+    }).appearances[0]!.context.caption;
+  expect(['Figure 3: The quay', 'Abb. 4.2 – Der Kai', 'Fig. 1a. The slip'].map(below)).not.toContain(null);
+  expect(['Figure 3 shows the quay.', 'Figures of speech', 'Ill.'].map(below)).toEqual([null, null, null]);
+});
+
+test.each([
+  ['Caption', true],
+  ['Image_20_Caption', true],
+  ['FigureCaption', true],
+  ['Illustration', true],
+  ['Captions below', false],
+  ['Text body', false],
+])('the style %s is that of a caption: %s', (name, is) => {
+  expect(isCaptionStyle(name)).toBe(is);
 });
 
 test('objects at one place get numbers', () => {

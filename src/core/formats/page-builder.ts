@@ -44,6 +44,16 @@ export interface PageFacts {
   leftOut?: number;
 }
 
+/** Styles of captions by the names that programs give them: LibreOffice's by what is captioned, pandoc's with its name before. */
+export const isCaptionStyle = (name: string): boolean =>
+  /caption$|^(?:illustration|figure|drawing)$/i.test(name.replace(/_20_/g, ' '));
+
+/** “Figure 4.2:”, “Abb. 3 –”; without the sign it may begin a sentence (common practice). */
+const isNumbered = (text: string): boolean =>
+  /^\s*(?:fig(?:ure|ura|uur)?|abb(?:ildung)?|afb(?:eelding)?|ill(?:ustration)?)\.?\s*[A-Z]?[\d.]*\d[a-z]?\s?[.:)–—-]\s/iu.test(
+    text,
+  );
+
 /** Puts a page together from what a document holds, in its reading order. */
 export class PageBuilder {
   private readonly chunks: Chunk[] = [];
@@ -67,12 +77,14 @@ export class PageBuilder {
   }
 
   /**
-   * Ends the paragraph that is open. A caption belongs to the objects beside it, else to those just before it, else to those
+   * Ends the paragraph that is open. Below an object, one that begins with the number of a figure is its caption, whatever
+   * its style. A caption belongs to the objects beside it, else to those just before it, else to those
    * that come next.
    */
-  endParagraph(isCaption: boolean): void {
+  endParagraph(hasCaptionStyle: boolean): void {
     const text = this.blockText;
     const hasObjects = this.placed.length > this.placedBefore;
+    const isCaption = hasCaptionStyle || (this.uncaptioned !== null && !hasObjects && isNumbered(text));
     if (isCaption && !isBlank(text)) {
       if (hasObjects) this.setCaption(this.block, text);
       else if (this.uncaptioned !== null) this.setCaption(this.uncaptioned, text);

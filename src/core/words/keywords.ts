@@ -16,9 +16,16 @@ const WEIGHTS = { title: 3, heading: 2, description: 1 };
 const ENOUGH = 4;
 
 interface Options {
-  lists: LanguageWords | null;
+  /** Of the languages that the page may be in; their joining words are no keywords. */
+  lists: readonly LanguageWords[];
   stem: (word: string) => string;
 }
+
+/** English verbs and pronouns in short: “don’t”, “you’re”. */
+const SHORTENED = /['’](?:t|re|ll|ve|d|m)$/u;
+
+const isJoining = (word: string, lists: readonly LanguageWords[]): boolean =>
+  SHORTENED.test(word) || lists.some((l) => l.functionWords.has(word));
 
 /** The words that a page is about by its title, headings and description, the weightiest first, as they are written. */
 export function pageKeywords(page: ContextPage, { lists, stem }: Options): string[] {
@@ -26,7 +33,7 @@ export function pageKeywords(page: ContextPage, { lists, stem }: Options): strin
   const add = (text: string | null, weight: number) => {
     const once = new Map(wordsOf(text ?? '').map((w) => [stem(w), w]));
     for (const [key, word] of once) {
-      if (word.length < 3 || /^\p{N}+$/u.test(word) || lists?.functionWords.has(word)) continue;
+      if (word.length < 3 || /^\p{N}+$/u.test(word) || isJoining(word, lists)) continue;
       const known = weights.get(key);
       weights.set(key, { word: known?.word ?? word, weight: (known?.weight ?? 0) + weight });
     }

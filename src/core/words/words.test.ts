@@ -1,6 +1,6 @@
 import { dictionaryBytes, dictionariesOf, knowledge } from '@/server/language/dictionaries';
 import type { ContextPage } from '../rules/support/rule-context';
-import { wordsOfLanguage } from '../rules/language/words';
+import { languagesFor } from '../rules/language/words';
 import { keywordUses, pageKeywords } from './keywords';
 import { commonPhrases } from './phrases';
 import { recognise } from './recognise';
@@ -77,7 +77,7 @@ test.each([
 test('nothing is recognised where there is nothing to read', () => expect(recognise('123 – 456')).toBeNull());
 
 describe('what a page is about', () => {
-  const options = { lists: wordsOfLanguage('en'), stem: stemmerFor('en') };
+  const options = { lists: languagesFor('en'), stem: stemmerFor('en') };
   const page: ContextPage = {
     path: '/sailings',
     lang: 'en',
@@ -88,6 +88,14 @@ describe('what a page is about', () => {
   };
   test('what stands in more than one of title, headings and description', () => {
     expect(pageKeywords(page, options)).toEqual(['winter', 'sailings']);
+  });
+  test('words that only join others are none, in whatever language the page may be', () => {
+    const joined = {
+      ...page,
+      title: 'And you don’t use others: und für Häfen',
+      headings: ['And others you don’t use, und für Häfen'],
+    };
+    expect(pageKeywords(joined, { ...options, lists: languagesFor(null) })).toEqual(['use', 'häfen']);
   });
   test('how often a text says them, in whatever form, and what the house wants', () => {
     expect(keywordUses('The ferry is sailing; a ferry in the ice', page, ['ferry', 'late boat'], options)).toEqual([

@@ -6,7 +6,7 @@ import { Access } from '@/contract/access';
 import { Scope } from '@/contract/scope';
 import { config } from '../config';
 import { database } from '../db/database';
-import { collection } from '../db/schema';
+import { collection, page } from '../db/schema';
 import { openTree } from '../survey/open-tree';
 import { typedAddress } from './typed-address';
 import { startSurvey } from '../survey/surveys';
@@ -54,15 +54,44 @@ export async function addCollection(asked: unknown): Promise<Collection> {
       access,
     });
   } else {
-    if (!config().localFolders)
-      throw new UserError('Folders can be surveyed only where Detto runs on your own computer.');
-    if (!path.isAbsolute(where)) throw new UserError('Give the whole path of the folder, from the root.');
-    const root = path.resolve(where);
-    await (await openTree(root)).close?.();
+    const root = await folderAt(where);
     added = await insertCollection({ name: name ?? folderName(root), kind, root, maxPages: 100_000, maxDepth });
   }
   await startSurvey(added.id);
   return added;
+}
+
+/** @throws UserError when there is no such folder, or folders may not be surveyed here */
+async function folderAt(where: string): Promise<string> {
+  if (!config().localFolders)
+    throw new UserError('Folders can be surveyed only where Detto runs on your own computer.');
+  if (!path.isAbsolute(where)) throw new UserError('Give the whole path of the folder, from the root.');
+  const root = path.resolve(where);
+  await (await openTree(root)).close?.();
+  return root;
+}
+
+/**
+ * Corrects where a collection is surveyed, and begins anew, as long as nothing was found there.
+ *
+ * @throws UserError when pages are known already, it has no one address, or there is nothing at the new one
+ */
+export async function correctAddress(c: Collection, typed: string): Promise<void> {
+  const where = Wanted.shape.where.parse(typed);
+  const db = await database();
+  const [known] = await db.select({ id: page.id }).from(page).where(eq(page.collectionId, c.id)).limit(1);
+  if (known)
+    throw new UserError(
+      'Pages of this collection are known already. Add the other address as a collection of its own.',
+    );
+  const isSite = c.kind === 'site' && Scope.parse(c.scope).follow;
+  if (!isSite && c.kind !== 'folder')
+    throw new UserError('This collection has no one address that could be corrected.');
+  const root = isSite ? (await typedAddress(where)).href : await folderAt(where);
+  const nameOf = (at: string) => (isSite ? new URL(at).host : folderName(at));
+  const name = c.name === nameOf(c.root) ? nameOf(root) : c.name;
+  await db.update(collection).set({ root, name }).where(eq(collection.id, c.id));
+  await startSurvey(c.id);
 }
 
 const Limits = Wanted.pick({ scope: true, access: true }).extend({

@@ -9,7 +9,7 @@ export async function noteWaiting(db: Queryable, kind: JobKind, collectionId: st
   // A collection may be removed while a job for it is enqueued.
   await db.execute(sql`insert into job_progress (kind, collection_id, state)
     select ${kind}, id, 'waiting' from collection where id = ${collectionId}
-    on conflict (kind, collection_id) do update set state = 'waiting', share = null, error = null, updated_at = now()
+    on conflict (kind, collection_id) do update set state = 'waiting', share = null, detail = null, error = null, updated_at = now()
     where job_progress.state = 'failed'`);
 }
 

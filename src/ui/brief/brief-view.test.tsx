@@ -50,6 +50,7 @@ const show = (own: Brief) =>
   render(
     <ActsProvider collection="isle">
       <BriefView
+        of={{ name: 'Isle', root: 'https://isle.example/' }}
         {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
         titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}
         choose={async () => true}
@@ -65,6 +66,19 @@ test('one sentence says how far it is, and each number leads to its pictures', (
   const links = screen.getAllByRole('link').map((a) => a.getAttribute('href'));
   for (const state of ['described', 'decorative', 'missing', 'doubtful'])
     expect(links).toContain(`/c/isle/galley?state=${state}`);
+});
+
+test('a print says of what it is, where that is and when', () => {
+  show(brief());
+  expect(screen.getByText(/^Isle · https:\/\/isle\.example\/ · /).className).toContain('print-only');
+});
+
+test('a round can be started as long as anything is left to do', () => {
+  show(brief({ missing: 0 }));
+  screen.getByRole('button', { name: /^Start a round/ });
+  cleanup();
+  show(brief({ missing: 0, doubtful: 0 }));
+  expect(screen.queryByRole('button', { name: /^Start a round/ })).toBeNull();
 });
 
 test('what to do first says why, and leads to the place where it is done', () => {

@@ -14,6 +14,8 @@ import { WidespreadList, type SwitchOff } from './widespread';
 
 interface Props {
   collection: string;
+  /** What a print of it says it is of; `root` is null for files that were uploaded. */
+  of: { name: string; root: string | null };
   brief: Brief;
   /** What is done in the background. */
   jobs: readonly JobProgress[];
@@ -26,12 +28,13 @@ interface Props {
 }
 
 /** The state of a collection in one screen: one sentence, what to do first, what the rules found. */
-export function BriefView({ collection, brief: b, titles, now, jobs, choose, switchOff }: Props) {
+export function BriefView({ collection, of, brief: b, titles, now, jobs, choose, switchOff }: Props) {
   const s = strings.brief;
   const left = b.missing + b.doubtful;
   const galley = (query: Record<string, string>) => `/c/${collection}/galley?${new URLSearchParams(query)}`;
   return (
     <div className="max-w-[1100px]">
+      <p className="print-only">{s.printed(of.name, of.root, strings.when(now, new Date(now)))}</p>
       <h1 className="mb-3.5 max-w-[1000px] text-[25px] leading-[1.42] tracking-[-0.005em]">
         {b.pictures === 0 ? (
           s.nothing
@@ -64,7 +67,7 @@ export function BriefView({ collection, brief: b, titles, now, jobs, choose, swi
           {s.drafted(b.drafted.texts, b.drafted.of, b.drafted.live, b.drafted.edited)}
         </p>
       )}
-      {b.missing > 0 && <StartRound collection={collection} />}
+      {left > 0 && <StartRound collection={collection} />}
       <div className="mt-2">
         <BackgroundJobs collection={collection} jobs={jobs} />
       </div>

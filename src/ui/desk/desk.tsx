@@ -11,6 +11,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { ConflictView } from '../conflict/conflict-view';
 import { useActs } from '../frame/acts';
 import { clashingPlaces, keepWords } from '../frame/keep';
+import { whatIsWrong } from '../frame/what-is-wrong';
 import { useCommands } from '../keys/use-commands';
 import { StartRound } from '../rounds/start-round';
 import { strings } from '../strings';
@@ -137,6 +138,8 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once, when the page begins to listen
   }, [saver]);
 
+  /** Marked decorative, and not saved yet. */
+  const [isMarking, setMarking] = useState(false);
   const { position, total } = step;
   const state = shown.waitingDraft !== null ? 'draft' : shown.state;
   const found = shown.findings.length;
@@ -207,14 +210,21 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
     const act = crypto.randomUUID();
     const since = saver.startedFrom;
     saver.forget('');
-    const answer = await keepWords({ collection, target: targetOf(places, picture), text: '', act, since });
+    setMarking(true);
+    const answer = await keepWords({ collection, target: targetOf(places, picture), text: '', act, since }).catch(
+      async () => (await whatIsWrong()) ?? strings.failed,
+    );
+    if (typeof answer === 'string') {
+      setMarking(false);
+      return did(answer);
+    }
     did(
       answer.conflicts.length > 0
         ? strings.undo.clashes(strings.places(clashingPlaces(answer)))
         : strings.undo.silenced(strings.places(answer.places)),
       answer.places > 0 ? { what: strings.undo.decorative(name), act, href: own } : null,
     );
-    void refetch();
+    void refetch().finally(() => setMarking(false));
   };
   const draft = shown.waitingDraft ?? (data.draft?.decorative ? '' : (data.draft?.text ?? null));
   const acceptDraft = () => {
@@ -259,7 +269,7 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
         rule={view.rule === 'any' ? null : (titles[view.rule] ?? view.rule)}
         name={name}
         status={Object.values(others).reduce((most, o) => moreUrgent(most, o.status), autosave.status)}
-        decorative={{ is: shown.state === 'decorative' && text === '', refused: namesControl }}
+        decorative={{ is: (isMarking || shown.state === 'decorative') && text === '', refused: namesControl }}
         previous={() => go('previous', 'look')}
         next={() => go('next', 'look')}
         markDecorative={() => void markDecorative()}

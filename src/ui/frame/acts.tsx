@@ -42,6 +42,9 @@ export function useActs(): Acts {
   return acts;
 }
 
+/** How long a message stays that asks for nothing, in milliseconds. */
+const READ_MS = 8000;
+
 /** Acts that can be undone one after the other, the latest first. */
 const MOST_ACTS = 200;
 
@@ -93,6 +96,19 @@ export function ActsProvider({ collection, children }: Props) {
     },
     [key],
   );
+
+  const message = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!shown || shown.can || shown.href) return;
+    let timer = 0;
+    const leave = () => {
+      // Not from under the hand, nor the focus.
+      if (message.current?.matches(':hover, :focus-within')) timer = window.setTimeout(leave, READ_MS);
+      else setShown(null);
+    };
+    timer = window.setTimeout(leave, READ_MS);
+    return () => window.clearTimeout(timer);
+  }, [shown]);
 
   const turn = useCallback(
     async (direction: Direction) => {
@@ -174,7 +190,7 @@ export function ActsProvider({ collection, children }: Props) {
       <div role="status" className="sr-only">
         {heard}
       </div>
-      <div role="status" className={shown ? 'acts' : 'sr-only'}>
+      <div ref={message} role="status" className={shown ? 'acts' : 'sr-only'}>
         {shown && (
           <>
             <span>{shown.message}</span>

@@ -139,7 +139,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
     (l: Line) => deskHref(collection, l.id, view, l.isPlace ? l.appearanceId : undefined),
     [collection, view],
   );
-  const ownActs = useLineActs(collection, actions, titles, hrefOf, redraw);
+  const { shown, ...ownActs } = useLineActs(collection, actions, titles, hrefOf, redraw);
   const lineActs: LineActs = {
     ...ownActs,
     titles,
@@ -336,7 +336,7 @@ export function Galley({ collection, opened, rules, actions }: Props) {
               {heading && <GroupHeading group={heading} />}
               {own ? (
                 <GalleyLine
-                  line={own}
+                  line={shown(own)}
                   index={row.index}
                   current={row.index === current}
                   column={column}

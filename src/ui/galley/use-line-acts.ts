@@ -1,4 +1,4 @@
-import { useCallback, useRef } from 'react';
+import { useCallback, useRef, useState } from 'react';
 import type { Line } from '@/contract/galley';
 import type { Target } from '@/contract/target';
 import { useActs, type Act } from '../frame/acts';
@@ -21,10 +21,15 @@ export function useLineActs(
   titles: Readonly<Record<string, string>>,
   hrefOf: (line: Line) => string,
   redraw: () => Promise<void>,
-): Omit<LineActs, 'titles' | 'edit' | 'pick'> {
+): Omit<LineActs, 'titles' | 'edit' | 'pick'> & {
+  /** A line as it will be once what was said of it is saved. */
+  shown(line: Line): Line;
+} {
   const { did } = useActs();
   /** Acts one after the other: the next one knows what the one before has saved. */
   const latest = useRef<Promise<void>>(Promise.resolve());
+  /** Ends when the lines are there as the last act left them. */
+  const drawn = useRef<Promise<void>>(Promise.resolve());
   /** Performs an act on some lines, says it and draws them again. */
   const perform = useCallback(
     (work: (act: string) => Promise<[message: string, act: Omit<Act, 'act'> | null]>): Promise<void> => {
@@ -36,7 +41,7 @@ export function useLineActs(
         } catch {
           did((await whatIsWrong()) ?? strings.failed);
         }
-        void redraw();
+        drawn.current = redraw();
       };
       return (latest.current = latest.current.then(run));
     },
@@ -46,8 +51,14 @@ export function useLineActs(
   const ownRevisions = useRef(new Map<number, number>());
   const nameOf = (l: Line) => strings.pictureName(l.name);
 
-  const keepAt = (l: Line, target: Target, text: string) =>
-    perform(async (act) => {
+  /** Texts on their way to be saved, by the keys of their lines. */
+  const [coming, setComing] = useState<ReadonlyMap<number, string>>(new Map());
+  const keepAt = (l: Line, target: Target, text: string) => {
+    const key = keyOf(l);
+    setComing((before) => new Map([...before, [key, text]]));
+    const arrived = () =>
+      setComing((before) => new Map([...before].filter(([of, what]) => of !== key || what !== text)));
+    return perform(async (act) => {
       const since = Math.max(l.revision, ownRevisions.current.get(keyOf(l)) ?? 0);
       const answer = await keepWords({ collection, target, text, act, since });
       ownRevisions.current.set(keyOf(l), answer.revision);
@@ -56,8 +67,14 @@ export function useLineActs(
       return text === ''
         ? [strings.undo.silenced(places), { what: strings.undo.decorative(nameOf(l)), href: hrefOf(l) }]
         : [strings.undo.worded(places), { what: strings.undo.altText(nameOf(l)), href: hrefOf(l) }];
-    });
+    }).finally(() => void drawn.current.finally(arrived));
+  };
   return {
+    shown: (l) => {
+      const text = coming.get(keyOf(l));
+      if (text === undefined) return l;
+      return { ...l, heard: text, state: text === '' ? 'decorative' : 'described', draft: null, notes: [] };
+    },
     say: (l, text) => keepAt(l, lineTarget(l), text),
     fix: (l, target, fix) => {
       if (fix.kind === 'accept word')

@@ -21,7 +21,7 @@ export function DropZone({ children }: { children: (files: ReactNode) => ReactNo
       const what = whatToSend(await gather());
       const id =
         what.kind === 'zip'
-          ? await sendZip(what.file, () => setProgress(s.sendingZip(what.file.name)))
+          ? await sendZip(what.file, (sent) => setProgress(s.sendingZip(what.file.name, sent, what.file.size)))
           : await sendFolder(what, (done) => setProgress(s.sending(done, what.files.length)));
       router.push(`/c/${id}/survey`);
     } catch (problem) {

@@ -72,12 +72,36 @@ async function ask(address: string, init: RequestInit): Promise<Response> {
   throw new Error(problem.success ? problem.data.error : strings.failed);
 }
 
-/** @returns the id of the new collection */
-export async function sendZip(file: File, begun: () => void): Promise<string> {
-  begun();
+/**
+ * Sends a ZIP, which may be large.
+ *
+ * @param progress how many bytes of it were sent
+ * @returns the id of the new collection
+ */
+export async function sendZip(file: File, progress: (sent: number) => void): Promise<string> {
+  progress(0);
   const name = file.name.replace(/\.zip$/i, '');
-  const response = await ask(`/api/uploads/zip?name=${encodeURIComponent(name)}`, { method: 'PUT', body: file });
-  return Created.parse(await response.json()).id;
+  // `fetch` does not say how far a body is.
+  const request = new XMLHttpRequest();
+  request.upload.onprogress = ({ loaded }) => progress(Math.min(loaded, file.size));
+  request.upload.onload = () => progress(file.size);
+  const answer = await new Promise<unknown>((resolve, reject) => {
+    request.onload = () => resolve(parsed(request.responseText));
+    request.onerror = () => reject(new Error(strings.failed));
+    request.open('PUT', `/api/uploads/zip?name=${encodeURIComponent(name)}`);
+    request.send(file);
+  });
+  if (request.status < 300) return Created.parse(answer).id;
+  const problem = Problem.safeParse(answer);
+  throw new Error(problem.success ? problem.data.error : strings.failed);
+}
+
+function parsed(json: string): unknown {
+  try {
+    return JSON.parse(json);
+  } catch {
+    return null;
+  }
 }
 
 /** @returns the id of the new collection */

@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { cleanup, render, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { router, withoutNext } from '../testing/next';
 
@@ -122,14 +122,31 @@ describe('adding', () => {
 
   test('a ZIP is sent, and its survey opened', async () => {
     const sent: [string, string][] = [];
-    globalThis.fetch = (async (to: string, options: RequestInit) => {
-      sent.push([options.method ?? 'GET', String(to)]);
-      return { ok: true, status: 200, json: async () => ({ id: 'pages' }) };
-    }) as never;
+    const said: string[] = [];
+    const before = globalThis.XMLHttpRequest;
+    globalThis.XMLHttpRequest = class {
+      upload: { onprogress?(event: { loaded: number }): void; onload?(): void } = {};
+      status = 200;
+      responseText = '{"id":"pages"}';
+      onload?: () => void;
+      open(method: string, to: string) {
+        sent.push([method, to]);
+      }
+      send() {
+        const status = () => said.push(screen.getByRole('status').textContent!);
+        act(() => this.upload.onprogress!({ loaded: 1 }));
+        status();
+        act(() => this.upload.onload!());
+        status();
+        this.onload!();
+      }
+    } as never;
     show([]);
     const input = document.querySelector<HTMLInputElement>('input[type=file][accept*=zip]')!;
     await userEvent.upload(input, new File(['PK'], 'pages.zip', { type: 'application/zip' }));
     await waitFor(() => expect(router.pushed).toContain('/c/pages/survey'));
     expect(sent[0]).toEqual(['PUT', '/api/uploads/zip?name=pages']);
+    expect(said).toEqual(['Sending pages.zip: 1 byte of 2 bytes …', 'pages.zip has been sent. Detto unpacks it …']);
+    globalThis.XMLHttpRequest = before;
   });
 });

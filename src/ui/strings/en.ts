@@ -1237,7 +1237,8 @@ export const strings = {
     chooseZip: 'a ZIP or documents',
     dropHere: 'Drop to survey',
     sending: (done: number, all: number) => `Sending ${n(done)} of ${plural(all, 'file')} …`,
-    sendingZip: (name: string) => `Sending ${name} …`,
+    sendingZip: (name: string, sent: number, all: number) =>
+      sent < all ? `Sending ${name}: ${weight(sent)} of ${weight(all)} …` : `${name} has been sent. Detto unpacks it …`,
     noPages: 'There is no page and no document in what you dropped.',
     oneAtATime: 'One folder or one ZIP at a time.',
     heading: 'On the shelf',
@@ -1299,6 +1300,8 @@ export const strings = {
     stop: 'Stop',
     goOn: 'Resume',
     again: 'Survey again',
+    correctedAddress: 'Correct the address',
+    surveyCorrected: 'Survey this address',
     toGalley: 'To the Galley',
     now: 'Latest pages',
     past: 'Surveys so far',
@@ -1315,6 +1318,9 @@ export const strings = {
     took: (seconds: number) => (seconds < 1 ? 'under a second' : plural(Math.round(seconds), 'second')),
   },
   brief: {
+    /** At the head of a print. */
+    printed: (name: string, root: string | null, day: string) =>
+      [name === root ? '' : name, root ?? '', day].filter(Boolean).join(' · '),
     title: 'Brief',
     counting: 'Counting …',
     nothing: 'There are no pictures here yet.',

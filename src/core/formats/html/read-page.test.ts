@@ -32,6 +32,13 @@ test('the passage is what is read before and after, up to a heading', () => {
   expect(a!.context.headings).toEqual(['Puffin week']);
 });
 
+test('a sign that only links to its own heading is none of the heading', () => {
+  const [a] = read(
+    '<h1>Learn C#</h1><h2>Ferries<a class="headerlink" href="#ferries" title="Link">¶</a></h2><h3><a href="#x">🔗</a> Routes § 2</h3><img src=p.jpg>',
+  );
+  expect(a!.context.headings).toEqual(['Learn C#', 'Ferries', 'Routes § 2']);
+});
+
 test('caption, link, region, language and template place', () => {
   const [a] = read(
     `<main><div class="card wide"><figure lang=de><a href="/boot.html"><img src=b.jpg alt=""> Zum Boot</a>

@@ -73,10 +73,10 @@ export function descendants(
 
 const isUnread = (element: Element) => UNREAD.has(element.tagName);
 
-/** All text below a node, in order. */
-export function textOf(node: Node): string {
+/** All text below a node, in order. @param leftOut elements that do not count, with everything in them */
+export function textOf(node: Node, leftOut: (element: Element) => boolean = () => false): string {
   let text = isText(node) ? node.value : '';
-  for (const n of descendants(node, { skip: isUnread })) if (isText(n)) text += n.value;
+  for (const n of descendants(node, { skip: (e) => isUnread(e) || leftOut(e) })) if (isText(n)) text += n.value;
   return text;
 }
 

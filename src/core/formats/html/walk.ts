@@ -124,7 +124,7 @@ export function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, B
         const level = HEADING.exec(tag)?.[1];
         if (level) {
           while (outline.length > 0 && outline.at(-1)!.level >= Number(level)) outline.pop();
-          const text = collapse(textOf(node));
+          const text = headingText(node);
           if (text) outline.push({ level: Number(level), text });
           if (text && Number(level) <= 3 && headings.length < MOST_HEADINGS) headings.push(text);
         }
@@ -160,6 +160,16 @@ export function walkDocument(document: Node, backgrounds: ReadonlyMap<Element, B
   );
   const links = { links: [...followed], unfollowed: [...marked] };
   return { chunks, found, page: { ...said, ...links, headings, shell, isDynamic: scripts > 0 || late } };
+}
+
+/** What generators put into a heading as a link to itself (common practice). */
+const SELF_LINK = /^[¶#§🔗]\ufe0e?$/u;
+
+/** The text of a heading as it reads, without a sign that only links to it. */
+function headingText(heading: Element): string {
+  const isSelfLink = (e: Element) =>
+    e.tagName === 'a' && SELF_LINK.test(collapse(textOf(e))) && attr(e, 'href')?.includes('#') === true;
+  return collapse(textOf(heading, isSelfLink));
 }
 
 /** HTML Living Standard; `applet` is obsolete and had one. */

@@ -1,3 +1,4 @@
+import { isCaptionStyle } from '../page-builder';
 import { attributeOf, descendantsOf, findBelow } from '../xml/xml-tree';
 import type { OdfPart } from './package';
 
@@ -8,8 +9,6 @@ export interface OdfStyles {
   /** Of captions: named so, or derived from one that is. */
   captions: ReadonlySet<string>;
 }
-
-const CAPTION = /^(?:caption|illustration|figure|drawing)$/i;
 
 export function stylesOf(parts: readonly (OdfPart | null)[]): OdfStyles {
   const decorative = new Set<string>();
@@ -24,7 +23,7 @@ export function stylesOf(parts: readonly (OdfPart | null)[]): OdfStyles {
   const captions = new Set<string>();
   for (const name of parents.keys()) {
     let one: string | undefined = name;
-    for (let i = 0; one && i < 20; i++, one = parents.get(one)) if (CAPTION.test(one)) captions.add(name);
+    for (let i = 0; one && i < 20; i++, one = parents.get(one)) if (isCaptionStyle(one)) captions.add(name);
   }
   return { decorative, captions };
 }

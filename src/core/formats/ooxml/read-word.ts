@@ -1,5 +1,5 @@
 import type { Region } from '../../model/appearance';
-import { PageBuilder } from '../page-builder';
+import { PageBuilder, isCaptionStyle } from '../page-builder';
 import { attributeOf, childOf, childrenOf, isXmlElement, type XmlElement } from '../xml/xml-tree';
 import { ObjectReader, type DrawnObject } from './drawn-object';
 import type { OoxmlPackage, Part } from './package';
@@ -44,7 +44,7 @@ function stylesOf(pack: OoxmlPackage, main: string): Styles {
     const level = outline ? Number(attributeOf(outline, 'val')) + 1 : Number(/^heading (\d)$/.exec(name)?.[1] ?? NaN);
     if (level >= 1 && level <= LEVELS) levels.set(id, level);
     else if (name === 'title') levels.set(id, 1);
-    if (name === 'caption') captions.add(id);
+    if (isCaptionStyle(name)) captions.add(id);
   }
   return { levels, captions, language };
 }

@@ -19,6 +19,7 @@ export default async function BriefPage({ params }: { params: Promise<{ collecti
       <FollowChanges />
       <BriefView
         collection={c.id}
+        of={{ name: c.name, root: c.kind === 'site' || c.kind === 'folder' ? c.root : null }}
         brief={await storedBrief(c)}
         jobs={await progressOf(c.id)}
         choose={choose}

@@ -11,10 +11,14 @@ import { PagePictureList } from '@/ui/survey/page-pictures';
 import { PastSurveys } from '@/ui/survey/past-surveys';
 import { SurveyView } from '@/ui/survey/survey-view';
 import { strings } from '@/ui/strings';
-import { goOn, saveLimits, stop, surveyAgain } from '../../../actions';
+import { correctAddress, goOn, saveLimits, stop, surveyAgain } from '../../../actions';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.survey.title };
+
+/** Whether there is one address from which it is surveyed. */
+const isCorrectable = (c: { kind: string; scope: unknown }) =>
+  c.kind === 'folder' || (c.kind === 'site' && Scope.parse(c.scope).follow);
 
 interface Props {
   params: Promise<{ collection: string }>;
@@ -48,6 +52,7 @@ export default async function SurveyPage({ params, searchParams }: Props) {
           stop={stop}
           goOn={goOn}
           surveyAgain={surveyAgain}
+          correct={isCorrectable(c) && progress?.state === 'failed' && progress.pagesDone === 0 ? correctAddress : null}
         />
         {c.kind === 'site' && (
           <LimitsForm
