@@ -14,6 +14,8 @@ export interface DeliveryChange extends Change {
   where?: DocumentPlace;
   appearanceId: number;
   pictureId: number;
+  /** A long description as it was written, in CommonMark; null where the change is to something else. */
+  reads: string | null;
   /** What will be heard once the page is in place; null where the change is to none of what is heard as its name. */
   heard: string | null;
   /** Who or what wrote it; null of texts other than the alt text. */
@@ -42,6 +44,12 @@ export interface DeliveryPage {
   aside: { appearanceId: number; pictureId: number; line: number; text: string | null; where?: DocumentPlace }[];
   /** Why the whole page is left out; null when it is delivered. */
   leftOut: Message | null;
+}
+
+/** How far a delivery is that is being prepared, in documents. */
+export interface DeliveryProgress {
+  done: number;
+  total: number;
 }
 
 /** A file that is to be renamed; links from elsewhere need its old address. */

@@ -21,6 +21,7 @@ import { openSource } from '../survey/open-source';
 import { Skipped, UNCHANGED } from '../survey/source';
 import { sharedReaders } from '../workers/reader-pool';
 import { sharedBytes } from '../workers/shared-bytes';
+import { withProgress } from './delivery-progress';
 import { DescriptionPages } from './description-pages';
 import { fileFor } from './file-for';
 import { editFor, partsOf, waitingAppearances, type WaitingAppearance } from './page-edits';
@@ -49,8 +50,12 @@ async function prepare(c: Collection): Promise<PreparedDocument[]> {
   const source = await openSource(c).catch((error: Error) => error);
   const queue = new PQueue({ concurrency: CONCURRENCY });
   try {
-    const pages = await Promise.all(
-      [...byDocument.values()].map((own) => queue.add(() => prepareDocument(own, editOf, source, book))),
+    const pages = await withProgress(c.id, byDocument.size, (done) =>
+      Promise.all(
+        [...byDocument.values()].map((own) =>
+          queue.add(() => prepareDocument(own, editOf, source, book).finally(done)),
+        ),
+      ),
     );
     const written = new Set(pages.filter((p) => p.leftOut === null && p.changes.length > 0).map((p) => p.path));
     return [...pages.filter((p) => p.waiting > 0), ...ownPages.documents(written)];
@@ -149,7 +154,7 @@ async function write(
   };
   const edits = writable.map((o) => o.edit);
   const written = await sharedReaders().write(sharedBytes(before), p.format, p.document ?? p.path, edits, context);
-  const textOf = new Map(writable.map(({ edit }) => [keyOf(edit), edit.text]));
+  const editOf = new Map(writable.map(({ edit }) => [keyOf(edit), edit]));
   const isRefused = (c: Change) =>
     written.refusals.some((r) => keyOf(r) === keyOf(c) && r.part === c.part && r.reason.id === 'refusal.not-heard');
   return {
@@ -158,7 +163,8 @@ async function write(
       ...change,
       ...about(change),
       // The proof: what a reader of the new document gets is what was accepted.
-      heard: change.part === 'attributes' && !isRefused(change) ? heardAfter(textOf.get(keyOf(change))) : null,
+      heard: change.part === 'attributes' && !isRefused(change) ? heardAfter(editOf.get(keyOf(change))?.text) : null,
+      reads: change.part === 'long-description' ? (editOf.get(keyOf(change))?.longDescription?.text ?? null) : null,
       writtenBy: null,
     })),
     refusals: [...unwritable, ...written.refusals].map((r) => ({ ...r, ...about(r) })),

@@ -67,6 +67,7 @@ export class DescriptionPages {
               line: 1,
               before: '',
               after: html.trim(),
+              reads: first.picture.longDescription,
               heard: null,
               writtenBy: null,
             },

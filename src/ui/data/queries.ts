@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
 import type { Conflict } from '@/contract/conflict';
+import type { DeliveryProgress } from '@/contract/delivery';
 import type { DeskPicture } from '@/contract/desk';
 import type {
   DraftingFigures,
@@ -87,6 +88,16 @@ export const queries = {
         query.set('picture', String(picture));
         return fetchJson<Queue>(`${of(collection)}/queue?${query}`, { signal });
       },
+    }),
+
+  /** Asked again and again while somebody waits for it. */
+  deliveryProgress: (collection: string) =>
+    queryOptions({
+      queryKey: [collection, 'delivery-progress'],
+      queryFn: ({ signal }) =>
+        fetchJson<{ progress: DeliveryProgress | null }>(`${of(collection)}/delivery-progress`, { signal }),
+      refetchInterval: 500,
+      gcTime: 0,
     }),
 
   conflicts: (collection: string) =>

@@ -19,6 +19,7 @@ const change = (more: Partial<DeliveryChange> = {}): DeliveryChange => ({
   appearanceId: 3,
   pictureId: 4,
   heard: 'The quay',
+  reads: null,
   writtenBy: null,
   ...more,
 });
@@ -55,7 +56,7 @@ beforeEach(() => {
 test('nothing waits at first, and it says what would', () => {
   show([], 2);
   screen.getByRole('heading', { name: 'Nothing to deliver yet.' });
-  screen.getByText(/2 pictures have a draft that nobody has read/);
+  screen.getByText(/2 pictures have a draft to review; drafts are not included/);
   expect(screen.queryByRole('button')).toBeNull();
 });
 
@@ -145,6 +146,33 @@ test('a change beside a picture is named, and told from a new one', () => {
   ]);
   for (const what of ['Caption: changed', 'Long description: added', 'Long description: removed'])
     screen.getByText((_, e) => e?.tagName === 'P' && e.textContent!.startsWith(what));
+});
+
+test('a long description is shown as it reads, its source folded away', () => {
+  const { container } = show([
+    page({
+      waiting: 1,
+      changes: [
+        change({ part: 'long-description', after: '<p>…', reads: '# Tides\n\n- High at 7\n\n<b>x', heard: null }),
+      ],
+    }),
+  ]);
+  screen.getByRole('heading', { level: 3, name: 'Tides' });
+  expect(container.querySelector('.long-text li')!.textContent).toBe('High at 7');
+  expect(container.querySelector('.long-text b')).toBeNull();
+  expect(container.querySelector('details .source-line')).not.toBeNull();
+});
+
+test('a file that stands in an attribute is shortened', () => {
+  const src = `data:image/png;base64,${'A'.repeat(5000)}`;
+  const { container } = show([
+    page({
+      waiting: 1,
+      changes: [change({ before: `<img src="${src}">`, after: `<img src="${src}" alt="The quay">` })],
+    }),
+  ]);
+  for (const line of container.querySelectorAll('.source-line')) expect(line.textContent!.length).toBeLessThan(120);
+  expect(container.querySelector('ins')!.textContent).toBe(' alt="The quay"');
 });
 
 test('a document is shown by its words, its part and its place; the markup is folded away; it can be taken alone', () => {

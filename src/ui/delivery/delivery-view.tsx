@@ -3,14 +3,16 @@
 import { diffWordsWithSpace } from 'diff';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
 import type { FormatId } from '@/core/model/document';
+import { longDescriptionHtml } from '@/core/words/long-description';
 import { ownTitle } from '@/core/words/page-title';
 import { useActs } from '../frame/acts';
 import { Heard } from '../primitives/heard';
 import { placeName } from '../primitives/place-name';
 import { strings } from '../strings';
+import { DeliveryProgressLine } from './delivery-progress';
 import { Renames } from './renames';
 
 interface Props {
@@ -30,6 +32,9 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
   const router = useRouter();
   const { did, onTurn } = useActs();
   useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
+  const [isWriting, setWriting] = useState(false);
+  const begin = () => setWriting(true);
+  const end = useCallback(() => setWriting(false), []);
   const setLeftOut = async (place: number, at: string, page: string, leftOut: boolean) => {
     const act = crypto.randomUUID();
     await leaveOut(collection, place, leftOut, act);
@@ -71,26 +76,27 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
       {changes > 0 && (
         <>
           <div className="mt-4 flex flex-wrap gap-3">
-            <form method="post" action={file('pages.zip')}>
+            <form method="post" action={file('pages.zip')} onSubmit={begin}>
               <button type="submit" className="button">
                 {s.zip}
               </button>
             </form>
             {delivered.length === 1 && !isText(delivered[0]!) && (
-              <form method="post" action={file('document')}>
+              <form method="post" action={file('document')} onSubmit={begin}>
                 <button type="submit" className="button quiet">
                   {s.document(delivered[0]!.file.replace(/^.*\//, ''))}
                 </button>
               </form>
             )}
             {delivered.some(isText) && (
-              <form method="post" action={file('changes.diff')}>
+              <form method="post" action={file('changes.diff')} onSubmit={begin}>
                 <button type="submit" className="button quiet">
                   {s.diff}
                 </button>
               </form>
             )}
           </div>
+          {isWriting && <DeliveryProgressLine collection={collection} begun={s.writing} over={end} />}
           <p className="mt-3 max-w-[72ch] text-[14px] text-ink-2">{s.zipAbout}</p>
         </>
       )}
@@ -220,7 +226,7 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
         {placeName(change)}
       </Link>
       <div className="grid gap-1">
-        {change.words ? <WordsView change={change} words={change.words} /> : <MarkupView change={change} />}
+        <ChangeBody change={change} />
         <p className="text-[13.5px] text-ink-2">
           <WhatChanges change={change} />{' '}
           {change.writtenBy?.draft && `${s.writtenBy(strings.writtenBy(change.writtenBy.by, change.writtenBy.draft))} `}
@@ -236,6 +242,39 @@ function ChangeView({ change, collection, leaveOut }: ChangeProps) {
 
 /** Formats whose changes can be read line by line. */
 const TEXT: readonly FormatId[] = ['html', 'markdown', 'mail', 'svg'];
+
+function ChangeBody({ change }: { change: DeliveryChange }) {
+  if (change.words) return <WordsView change={change} words={change.words} />;
+  if (change.reads === null) return <MarkupView change={change} />;
+  return (
+    <>
+      {/* Rendered by our own writer, which lets no HTML through. */}
+      <div className="long-text" dangerouslySetInnerHTML={{ __html: longDescriptionHtml(change.reads, HEADINGS) }} />
+      <FoldedMarkup change={change} />
+    </>
+  );
+}
+
+/** The level of headings within a change. */
+const HEADINGS = 3;
+
+function FoldedMarkup({ change }: { change: DeliveryChange }) {
+  return (
+    <details>
+      <summary className="text-[13.5px]">{strings.delivery.markup}</summary>
+      <div className="mt-1 grid gap-1">
+        <MarkupView change={change} />
+      </div>
+    </details>
+  );
+}
+
+/** Characters of a data URI that are shown. */
+const DATA_SHOWN = 40;
+const DATA_URI = new RegExp(`(data:[^"'\\s)>]{${DATA_SHOWN}})[^"'\\s)>]+`, 'gi');
+
+/** Source as people read it: a file that stands in an attribute is shortened. */
+const shortened = (source: string): string => source.replace(DATA_URI, '$1…');
 
 /** The words of a document before and after; the markup that carries them on request. */
 function WordsView({ change, words }: { change: DeliveryChange; words: NonNullable<DeliveryChange['words']> }) {
@@ -253,19 +292,14 @@ function WordsView({ change, words }: { change: DeliveryChange; words: NonNullab
       {change.file !== undefined && change.where && (
         <p className="font-code text-[13px] break-words text-ink-2">{s.inPart(change.file, change.where.place)}</p>
       )}
-      <details>
-        <summary className="text-[13.5px]">{s.markup}</summary>
-        <div className="mt-1 grid gap-1">
-          <MarkupView change={change} />
-        </div>
-      </details>
+      <FoldedMarkup change={change} />
     </>
   );
 }
 
 function MarkupView({ change }: { change: DeliveryChange }) {
   const s = strings.delivery;
-  const parts = diffWordsWithSpace(change.before, change.after);
+  const parts = diffWordsWithSpace(shortened(change.before), shortened(change.after));
   return (
     <>
       {change.before !== '' && (

@@ -2294,6 +2294,9 @@ export const strings = {
     return PAGE_PARTS[kind]?.(number) ?? fragment;
   },
   delivery: {
+    comparing: 'Comparing the pages with what was surveyed …',
+    writing: 'Writing your words into the pages … The download starts by itself.',
+    prepared: (done: number, of: number) => `${n(done)} of ${plural(of, 'page or document', 'pages and documents')}`,
     title: 'Delivery',
     lead: (changes: number, pages: string) => `${plural(changes, 'change')} on ${pages} to deliver.`,
     nothing: 'Nothing to deliver yet.',

@@ -20,19 +20,23 @@ const attachment = (name: string) =>
  * for. Or the files to rename: `renames.csv`, and the redirects for two servers.
  */
 export async function POST(request: Request, context: Context): Promise<Response> {
-  return answering(request, async () => {
-    const { collection, form } = await context.params;
-    const c = await collectionById(collection);
-    const target = Object.hasOwn(DOWNLOADS, form) ? DOWNLOADS[form] : undefined;
-    if (!c || !(target || isRenameList(form))) throw new UserError('There is nothing here.', 404);
-    const file = target ? (await deliver(c, target, request.signal))[0]!.file! : await renameList(c, form);
-    const { name, type, bytes } = file;
-    return new Response(new Uint8Array(bytes), {
-      headers: {
-        'content-type': type,
-        'content-disposition': attachment(target === DOWNLOADS['document'] ? name : `${c.id}-${name}`),
-        'cache-control': 'no-store',
-      },
-    });
-  });
+  return answering(
+    request,
+    async () => {
+      const { collection, form } = await context.params;
+      const c = await collectionById(collection);
+      const target = Object.hasOwn(DOWNLOADS, form) ? DOWNLOADS[form] : undefined;
+      if (!c || !(target || isRenameList(form))) throw new UserError('There is nothing here.', 404);
+      const file = target ? (await deliver(c, target, request.signal))[0]!.file! : await renameList(c, form);
+      const { name, type, bytes } = file;
+      return new Response(new Uint8Array(bytes), {
+        headers: {
+          'content-type': type,
+          'content-disposition': attachment(target === DOWNLOADS['document'] ? name : `${c.id}-${name}`),
+          'cache-control': 'no-store',
+        },
+      });
+    },
+    { isSlow: true },
+  );
 }
