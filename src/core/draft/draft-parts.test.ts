@@ -39,6 +39,13 @@ describe('lengths', () => {
     ['The ferry, seen from the quay, leaves for the Holm', 30, 'The ferry, seen from the quay'],
     ['One two three four five of the six', 27, 'One two three four five'],
     ['Short', 30, 'Short'],
+    // Before a parenthesis, a dash, a colon; a clause that is too short to stand alone is none.
+    ['The quay (at low tide in spring)', 15, 'The quay'],
+    ['The quay – at low tide in spring', 15, 'The quay'],
+    ['Sailings in winter: the times of every boat', 24, 'Sailings in winter'],
+    ['Tides, currents and winds around the whole island', 20, 'Tides, currents'],
+    // What ends in a comma by chance does not keep it.
+    ['Pier 7, crane 12 and the dock', 8, 'Pier 7'],
     // A limit counts graphemes (UAX 29): this is one each.
     ['👩‍👩‍👧 👩‍👩‍👧', 3, '👩‍👩‍👧 👩‍👩‍👧'],
   ])('%s', (text, limit, fitted) => expect(fitLength(text, limit, 'en')).toBe(fitted));

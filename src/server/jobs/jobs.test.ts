@@ -12,7 +12,7 @@ process.env['DETTO_DATA'] = folder;
 await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
 const { insertCollection } = await import('../catalogue/collections');
-const { enqueue, fetchJobs, transactionWithJobs } = await import('./queue');
+const { enqueue, enqueueRecheck, fetchJobs, transactionWithJobs } = await import('./queue');
 const { progressOf, requestStop } = await import('./progress');
 const { Worker } = await import('./worker');
 
@@ -236,4 +236,32 @@ test('what waits for a job learns that it is given up, once it has failed as oft
   await worker.end();
   expect(given).toEqual([['survey', { collectionId: 'one', surveyId: 7 }, 'no room']]);
   expect((await progressOf('one'))[0]).toMatchObject({ kind: 'survey', error: 'no room' });
+});
+
+test('jobs that are done as one are all completed, and none of them again by the next start', async () => {
+  const gate = deferred();
+  const { handlers, events } = recorded({ audit: () => gate.promise });
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
+  await enqueue('audit', { collectionId: 'one' });
+  worker.start();
+  await until(() => events.length === 1);
+  // In the same lane, so that they wait for the audit, with a key each.
+  for (const rule of ['no-alt', 'echo', 'overlong']) await enqueueRecheck('one', [rule]);
+  await until(async () => (await waiting()).length === 0);
+  gate.resolve();
+  await worker.idle();
+  await worker.end();
+  expect(events.filter((e) => e === 'recheck one begins')).toHaveLength(1);
+  const { rows } = (await (
+    await database()
+  ).execute(sql`select name, state::text from pgboss.job where state <> 'completed'`)) as unknown as {
+    rows: unknown[];
+  };
+  expect(rows).toEqual([]);
+  const later = recorded();
+  const next = new Worker(later.handlers, nothingLeft, nobodyWaits);
+  next.start();
+  await next.idle();
+  await next.end();
+  expect(later.events).toEqual([]);
 });

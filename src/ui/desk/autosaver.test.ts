@@ -24,14 +24,14 @@ test('keeps once after a pause, under one act, and drops the backup then', async
   saver.saveWith(async ({ text }, act) => void saved.push([text, act]));
   saver.change({ text: 'a' });
   saver.change({ text: 'ab' });
-  expect(saver.get().status).toBe('unkept');
+  expect(saver.get().status).toBe('unsaved');
   expect(where.kept.size).toBe(1);
   await jest.advanceTimersByTimeAsync(800);
   saver.change({ text: 'abc' });
   await saver.flush();
   expect(saved.map(([text]) => text)).toEqual(['ab', 'abc']);
   expect(new Set(saved.map(([, act]) => act)).size).toBe(1);
-  expect(saver.get().status).toBe('kept');
+  expect(saver.get().status).toBe('saved');
   expect(where.kept.size).toBe(0);
 });
 
@@ -51,7 +51,7 @@ test('tries again when Detto is away, and loses nothing meanwhile', async () => 
   away = false;
   await jest.advanceTimersByTimeAsync(5000);
   expect(saved).toEqual(['words']);
-  expect(saver.get().status).toBe('kept');
+  expect(saver.get().status).toBe('saved');
 });
 
 test('a later page takes up what was left, under the same act', async () => {
@@ -94,7 +94,7 @@ test('what was left is taken up with the state that it was written from, so that
     return { conflicts: [conflict], revision: 13 };
   });
   later.restore();
-  expect(later.get()).toMatchObject({ status: 'unkept', value: { text: 'left' } });
+  expect(later.get()).toMatchObject({ status: 'unsaved', value: { text: 'left' } });
   await later.flush();
   expect(sent).toEqual([['left', saver.currentAct, 7]]);
   expect(later.get()).toMatchObject({ status: 'conflict', conflicts: [conflict], value: { text: 'left' } });
@@ -131,9 +131,9 @@ test('a browser that stores nothing loses nothing while the page is open', async
 });
 
 test('of two texts that are kept apart, the state that needs more attention is reported', () => {
-  expect(moreUrgent('kept', 'untouched')).toBe('kept');
-  expect(moreUrgent('kept', 'unkept')).toBe('unkept');
-  expect(moreUrgent('problem', 'keeping')).toBe('problem');
+  expect(moreUrgent('saved', 'untouched')).toBe('saved');
+  expect(moreUrgent('saved', 'unsaved')).toBe('unsaved');
+  expect(moreUrgent('problem', 'saving')).toBe('problem');
   expect(moreUrgent('untouched', 'untouched')).toBe('untouched');
 });
 
@@ -145,7 +145,7 @@ test('what was saved here follows what somebody else makes of it, but not an ans
   await saver.flush();
   // Asked for before the save, and answered after it.
   saver.syncFromServer('Boat', 4);
-  expect([saver.get().value.text, saver.get().status]).toEqual(['A boat', 'kept']);
+  expect([saver.get().value.text, saver.get().status]).toEqual(['A boat', 'saved']);
   saver.syncFromServer('A ferry', 6);
   expect([saver.get().value.text, saver.get().status, saver.currentAct]).toEqual(['A ferry', 'untouched', '']);
 });
@@ -159,4 +159,27 @@ test('what somebody else saves while this is written is said, and the text stays
   saver.syncFromServer('Boat', 3);
   expect(saver.get().meanwhile).toBeNull();
   saver.forget();
+});
+
+test('what is saved on leaving stays backed up for the page that comes next, which drops it once it shows it', async () => {
+  const where = storage();
+  const saver = new Autosaver('b', initial, () => where, 3);
+  const saved: string[] = [];
+  saver.saveWith(async ({ text }) => {
+    saved.push(text);
+    return { conflicts: [], revision: 4 };
+  });
+  saver.change({ text: 'typed last' });
+  saver.leave();
+  await saver.flush();
+  expect([saved, where.kept.size]).toEqual([['typed last'], 1]);
+  // Drawn before the save arrived: the text is taken up. Drawn after it: nothing is left to do.
+  const early = new Autosaver('b', initial, () => where, 3);
+  early.restore();
+  expect(early.get().value.text).toBe('typed last');
+  early.forget();
+  where.setItem('b', JSON.stringify({ text: 'typed last', act: 'a', base: 'as found' }));
+  const late = new Autosaver('b', { ...initial, text: 'typed last' }, () => where, 4);
+  late.restore();
+  expect([late.get().status, where.kept.size]).toEqual(['untouched', 0]);
 });

@@ -8,7 +8,7 @@ const Backup = z.object({
   since: z.number().optional(),
   text: z.string(),
   act: z.string().min(1),
-  /** What was kept when it was written. */
+  /** What was saved when it was written. */
   base: z.string(),
   /** The places that it is for. */
   places: z.union([z.literal('all'), z.array(z.number())]).optional(),
@@ -43,10 +43,10 @@ interface Saved {
 /** Nothing is given back where a text has no versions. */
 type Save = (written: Written, act: string, since: number) => Promise<Saved | void>;
 
-const STATUSES = ['untouched', 'kept', 'unkept', 'keeping', 'conflict', 'problem'] as const;
+const STATUSES = ['untouched', 'saved', 'unsaved', 'saving', 'conflict', 'problem'] as const;
 export type SaveStatus = (typeof STATUSES)[number];
 
-/** Of two texts that are kept apart, the state that has to be shown. */
+/** Of two texts that are saved apart, the state that has to be shown. */
 export const moreUrgent = (a: SaveStatus, b: SaveStatus): SaveStatus =>
   STATUSES[Math.max(STATUSES.indexOf(a), STATUSES.indexOf(b))]!;
 
@@ -60,7 +60,7 @@ export interface AutosaveState {
 }
 
 /**
- * Keeps what is written a moment after the last change, all of it under one act. What is not kept yet is
+ * Saves what is written a moment after the last change, all of it under one act. What is not saved yet is
  * backed up in the browser, so that nothing is lost on reload or while Detto is away.
  */
 export class Autosaver {
@@ -69,14 +69,14 @@ export class Autosaver {
   private act = '';
   private dirty = false;
   private leaving = false;
-  /** What is known to be kept. */
+  /** What is known to be saved. */
   private base: string;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private saving: Promise<void> = Promise.resolve();
   private readonly listeners = new Set<() => void>();
 
   /**
-   * @param backup name under which unkept words are backed up
+   * @param backup name under which unsaved words are backed up
    * @param storage where they are
    * @param since the revision that the words are written from
    */
@@ -97,7 +97,7 @@ export class Autosaver {
     return () => this.listeners.delete(listener);
   };
 
-  /** What keeps words from now on. */
+  /** What saves words from now on. */
   saveWith(save: Save): void {
     this.save = save;
   }
@@ -120,12 +120,12 @@ export class Autosaver {
       by: value.by,
       at: Date.now(),
     });
-    this.set({ value, status: 'unkept' });
+    this.set({ value, status: 'unsaved' });
     clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.flush(), PAUSE_MS);
   }
 
-  /** Where the browser's own storage is full or switched off, the words are kept all the same, a moment later. */
+  /** Where the browser's own storage is full or switched off, the words are saved all the same, a moment later. */
   private backUp(backup: Backup): void {
     try {
       this.storage().setItem(this.backup, JSON.stringify(backup));
@@ -134,7 +134,7 @@ export class Autosaver {
     }
   }
 
-  /** The act under which words are kept at the moment; empty when none were changed. */
+  /** The act under which words are saved at the moment; empty when none were changed. */
   get currentAct(): string {
     return this.act;
   }
@@ -144,17 +144,17 @@ export class Autosaver {
     return this.since;
   }
 
-  /** Keeps at once what is not kept yet; resolves when nothing is under way any more. */
+  /** Saves at once what is not saved yet; resolves when nothing is under way any more. */
   flush(): Promise<void> {
     clearTimeout(this.timer);
-    return (this.saving = this.saving.then(() => this.keep()));
+    return (this.saving = this.saving.then(() => this.saveChange()));
   }
 
-  private async keep(): Promise<void> {
+  private async saveChange(): Promise<void> {
     // What still asks something is nobody's words yet; the browser keeps it until it is filled.
     if (!this.dirty || hasGaps(this.state.value.text)) return;
     this.dirty = false;
-    this.set({ status: 'keeping' });
+    this.set({ status: 'saving' });
     try {
       const { value } = this.state;
       const answer = await this.save(value, this.act, this.since);
@@ -162,10 +162,10 @@ export class Autosaver {
       if (answer && conflicts.length === 0) this.since = answer.revision;
       this.base = value.text;
       this.set({ conflicts, meanwhile: null });
-      // The page that comes next may have been drawn before this was kept; it needs the backup.
+      // The page that comes next may have been drawn before this was saved; it needs the backup.
       if (this.dirty || this.leaving) return;
       this.storage().removeItem(this.backup);
-      this.set({ status: conflicts.length > 0 ? 'conflict' : 'kept' });
+      this.set({ status: conflicts.length > 0 ? 'conflict' : 'saved' });
     } catch {
       this.dirty = true;
       this.set({ status: 'problem' });
@@ -173,13 +173,13 @@ export class Autosaver {
     }
   }
 
-  /** The page is about to be left: what is not kept yet is kept, and stays backed up for the next one. */
+  /** The page is about to be left: what is not saved yet is saved, and stays backed up for the next one. */
   leave(): void {
     this.leaving = true;
     void this.flush();
   }
 
-  /** What was written is taken back elsewhere: it is not kept any more, and later changes are a new act. */
+  /** What was written is taken back elsewhere: it is not saved any more, and later changes are a new act. */
   forget(text = this.state.value.text): void {
     clearTimeout(this.timer);
     this.dirty = false;
@@ -196,7 +196,8 @@ export class Autosaver {
   /** The page says something else by now; it shows as long as nothing was written here. */
   syncFromServer(text: string, since = this.since): void {
     // What was written here is saved, and somebody has changed it since.
-    const isNewer = this.state.status === 'kept' && since >= this.since && text.trim() !== this.state.value.text.trim();
+    const isNewer =
+      this.state.status === 'saved' && since >= this.since && text.trim() !== this.state.value.text.trim();
     if (isNewer) {
       this.act = '';
       this.set({ status: 'untouched' });
@@ -213,7 +214,7 @@ export class Autosaver {
   }
 
   /**
-   * Takes up what an earlier page could not keep any more, under its act, so that it is not kept twice, and from the
+   * Takes up what an earlier page could not save any more, under its act, so that it is not saved twice, and from the
    * state that it was written from, so that words which others saved since are not replaced by it.
    */
   restore(): void {

@@ -46,9 +46,9 @@ export function DeskBar({
   }, [status]);
   const state = {
     untouched: '',
-    unkept: s.unkept,
-    keeping: s.keeping,
-    kept: s.kept,
+    unsaved: s.unsaved,
+    saving: s.saving,
+    saved: s.saved,
     conflict: s.conflict,
     problem: s.problem(wrong),
   }[status];

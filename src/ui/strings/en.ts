@@ -1979,9 +1979,9 @@ export const strings = {
     allItSays: 'This picture is the only name of its link or button, so it cannot be decorative.',
     morePlaces: (places: number) => `And ${plural(places, 'more place', 'more places')}; “Everywhere” means those too.`,
     keep: 'Save and next',
-    keeping: 'Saving …',
-    kept: 'Saved',
-    unkept: 'Not saved yet',
+    saving: 'Saving …',
+    saved: 'Saved',
+    unsaved: 'Not saved yet',
     conflict: 'Two texts: choose one below',
     problem: (why: string | null) =>
       `Not saved. ${why ?? 'Detto cannot be reached.'} It tries again; your words are kept in this browser.`,
