@@ -25,6 +25,8 @@ const answer = (html: string) =>
       'content-type': 'text/html; charset=utf-8',
       'content-security-policy': POLICY,
       'x-content-type-options': 'nosniff',
+      // Else the hosts of its links would be looked up.
+      'x-dns-prefetch-control': 'off',
       'cache-control': 'private, no-cache',
     },
   });

@@ -13,7 +13,8 @@ export interface ShownTag {
 export const HERE = 'detto-here';
 
 /**
- * The source of a page as it can be shown apart from its site: its pictures come from here, and one is outlined. Of attributes
+ * The source of a page as it can be shown apart from its site: its pictures come from here, nothing else is asked for, and
+ * one is outlined. Of attributes
  * with one name the first counts (HTML Living Standard, 13.2.5.33), so what is put first stands for what the page has.
  *
  * @param tags in any order; those that overlap another are left as they are
@@ -36,5 +37,12 @@ export function shownPage(source: string, tags: readonly ShownTag[]): string {
     out += source.slice(at, start) + mark + name + shown + outline + source.slice(start + name.length, end);
     at = end;
   }
-  return out + source.slice(at);
+  return (out + source.slice(at)).replace(CONNECTING, '<detto-$1');
 }
+
+/**
+ * Elements for which a browser opens a connection although a content security policy keeps it from loading them: hints
+ * (W3C Resource Hints, 2.1 and 2.2), and frames, whose host it connects to before it asks whether they may be shown
+ * (Chromium 156). They are made elements that mean nothing.
+ */
+const CONNECTING = /<(link|i?frame|object|embed|portal|fencedframe)(?=[\s/>])/gi;
