@@ -224,7 +224,9 @@ test('another draft of a picture takes the place of the one before', async () =>
   await listening(page);
   const position = () => page.getByRole('heading', { level: 1 }).innerText();
   const first = await position();
-  for (let i = 0; i < 3; i++) {
+  const drafts = Number(/ of (\d+) /.exec(first)![1]);
+  expect(drafts).toBeGreaterThan(1);
+  for (let i = 0; i < Math.min(3, drafts - 1); i++) {
     const before = await position();
     await page.keyboard.press('ArrowRight');
     await page.waitForFunction((was) => document.querySelector('h1')!.innerText !== was, before);

@@ -49,6 +49,17 @@ test.each([
   expect(encodingOf(iconv.encode(`Page;New alt text\n${text}\n${text}`, encoding))).toBe(encoding),
 );
 
+test('a few texts of another alphabet count more than all the English beside them', () => {
+  const english = 'Appearance;Page;Page title;Line;Picture;State;Alt text;New alt text;Places;Findings;Written by\n';
+  const row = (text: string) => `1;a.html;Sailings and fares;12;img/quay.jpg;missing;;${text};1;Missing alt text;\n`;
+  for (const [encoding, text] of [
+    ['windows-1251', 'Паром у причала, утренний туман'],
+    ['iso-8859-7', 'Το πλοίο στο λιμάνι του νησιού'],
+    ['windows-1252', 'Überfahrt zur Insel – täglich'],
+  ] as const)
+    expect(encodingOf(iconv.encode(english + row(text).repeat(3), encoding))).toBe(encoding);
+});
+
 test('read in the wrong encoding, a row is refused, not taken with replacement characters', async () => {
   const bytes = iconv.encode('Page,Picture,New alt text\na,b,Café\nc,d,Plain\n', 'windows-1252');
   const { rows } = await readList(bytes, { encoding: 'utf-8' });

@@ -66,12 +66,32 @@ export function encodingOf(bytes: Buffer): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return 'utf-16le';
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return 'utf-16be';
   if (isUtf8(bytes)) return 'utf-8';
-  const matches = analyse(bytes.subarray(0, 1024 * 1024));
+  const foreign = foreignWords(bytes.subarray(0, 1024 * 1024));
+  // Letters of an alphabet other than the Latin one are all beyond ASCII; what the table says in English only misleads.
+  const isOtherAlphabet = foreign.length > 0 && shareBeyondAscii(foreign) > OTHER_ALPHABET;
+  const matches = analyse(isOtherAlphabet ? foreign : bytes.subarray(0, 1024 * 1024));
+  const named = () => matches.map((m) => normalizeEncoding(m.name)).find((name) => name !== null) ?? 'windows-1252';
+  if (isOtherAlphabet) return named();
   const likeliest = matches[0]?.confidence ?? 0;
   const western = matches.find((m) => /^(?:iso-8859-1|windows-1252)$/i.test(m.name));
   if (western && western.confidence >= likeliest * 0.6) return 'windows-1252';
-  return matches.map((m) => normalizeEncoding(m.name)).find((name) => name !== null) ?? 'windows-1252';
+  return named();
 }
+
+/** Share of the bytes of words with any beyond ASCII, from which these are of another alphabet. */
+const OTHER_ALPHABET = 0.7;
+
+/** The words of a text that have bytes beyond ASCII, a space after each. */
+function foreignWords(bytes: Buffer): Buffer {
+  const words = bytes.toString('latin1').match(/[A-Za-z\x80-\xff]+/g) ?? [];
+  const foreign = words.filter((word) => /[\x80-\xff]/.test(word));
+  return Buffer.from(foreign.map((word) => `${word} `).join(''), 'latin1');
+}
+
+const shareBeyondAscii = (bytes: Buffer): number => {
+  const letters = bytes.filter((byte) => byte !== 0x20);
+  return letters.filter((byte) => byte >= 0x80).length / letters.length;
+};
 
 /** Decodes the text of a table; a replacement character in it stands for a byte that the encoding does not have. */
 export function decodeTable(bytes: Buffer, encoding: string): string {
