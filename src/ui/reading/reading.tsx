@@ -190,7 +190,10 @@ export function Reading({ collection, view, opened }: Props) {
               />
             </>
           ) : (
-            <p className="p-7 text-ink-2">{strings.galley.loading}</p>
+            // It takes the focus until the draft is there, so that keys which step on are heard.
+            <p data-reading tabIndex={-1} className="p-7 text-ink-2 outline-none">
+              {strings.galley.loading}
+            </p>
           )}
         </div>
       )}

@@ -132,7 +132,9 @@ export class ObjectReader {
       const group = data && childrenOf(data)[0];
       own.parts = group ? this.below(group) : [];
     }
-    if (element === 'shape' && data && findBelow(data, 'blipFill')) own.element = 'picture';
+    const shape = data && childrenOf(data)[0];
+    const fill = shape && childOf(shape, 'spPr');
+    if (element === 'shape' && fill && childOf(fill, 'blipFill')) own.element = 'picture';
     return own;
   }
 
@@ -201,7 +203,9 @@ export class ObjectReader {
   /** The picture that is shown: the vector version where there is one beside it is a copy. */
   private mediaOf(e: XmlElement): string | null {
     for (const blip of descendantsOf(e)) {
-      if (blip.local !== 'blip') continue;
+      // What stands in a text box is an object of its own.
+      const above = ancestorsOf(blip);
+      if (blip.local !== 'blip' || above.slice(0, above.indexOf(e)).some((a) => a.local === 'txbxContent')) continue;
       const id = attributeOf(blip, 'embed') ?? attributeOf(blip, 'link');
       const found = this.pack.target(this.part, id);
       if (found) return found.target;
@@ -313,6 +317,21 @@ function transformOf(e: XmlElement, at: 'off' | 'chOff', size: 'ext' | 'chExt'):
   const [off, ext] = [transform && childOf(transform, at), transform && childOf(transform, size)];
   const [x, y, width, height] = [numberOf(off, 'x'), numberOf(off, 'y'), numberOf(ext, 'cx'), numberOf(ext, 'cy')];
   return [x, y, width, height].every(Number.isFinite) ? { x, y, width, height } : null;
+}
+
+/** Objects as they are listed: groups before their parts, and of what is not listed only the parts. */
+function listed(objects: readonly DrawnObject[]): DrawnObject[] {
+  return objects.flatMap((o) => [...(isListed(o) ? [o] : []), ...listed(o.parts)]);
+}
+
+/**
+ * Brings objects together with those of a copy of what they stand in, where the copy has as many.
+ *
+ * @param own as they are listed
+ */
+export function pairCopies(own: readonly DrawnObject[], copy: readonly DrawnObject[]): void {
+  const twins = listed(copy);
+  if (twins.length === own.length) own.forEach((o, i) => o.twins.push(twins[i]!.holder, ...twins[i]!.twins));
 }
 
 /** In CSS pixels. */

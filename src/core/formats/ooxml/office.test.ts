@@ -88,6 +88,22 @@ describe('a text document', () => {
     expect(xml).toContain('<v:group alt="Both boats" id="g"><v:shape id="s" alt="New">');
   });
 
+  test('a picture in a text box is one place, and both halves of the box get its words', async () => {
+    const picture = (id: number) => paragraph(inline(`<wp:docPr id="${id}" name="P"/>`));
+    const box = `<w:drawing><wp:anchor><wp:extent cx="9525" cy="9525"/><wp:docPr id="7" name="Text Box"/><a:graphic><a:graphicData uri="http://schemas.microsoft.com/office/word/2010/wordprocessingShape"><wps:wsp><wps:cNvSpPr txBox="1"/><wps:spPr/><wps:txbx><w:txbxContent>${paragraph(text('In the box.'))}${picture(8)}</w:txbxContent></wps:txbx></wps:wsp></a:graphicData></a:graphic></wp:anchor></w:drawing>`;
+    const copy = `<w:pict><v:shape id="s"><v:textbox><w:txbxContent>${paragraph(text('In the box.'))}${picture(8)}</w:txbxContent></v:textbox></v:shape></w:pict>`;
+    const bytes = await wordOf(
+      paragraph(
+        `<mc:AlternateContent><mc:Choice Requires="wps">${box}</mc:Choice><mc:Fallback>${copy}</mc:Fallback></mc:AlternateContent>`,
+      ),
+    );
+    expect(await shown(docx, bytes)).toEqual({ '': ['body > picture 8: missing “”'] });
+    const { bytes: after } = await writeTexts(docx, bytes, ['Two boats']);
+    const xml = await partOf(after);
+    expect(xml.match(/<wp:docPr id="8" name="P" descr="Two boats"\/>/g)).toHaveLength(2);
+    expect(xml).toContain('<wp:docPr id="7" name="Text Box"/>');
+  });
+
   test('inner properties that have words are kept in step; those without stay', async () => {
     const bytes = await wordOf(
       paragraph(inline('<wp:docPr id="1" name="A"/>', '<pic:cNvPr id="0" name="a.png" descr="Old"/>')) +

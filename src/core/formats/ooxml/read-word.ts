@@ -1,7 +1,7 @@
 import type { Region } from '../../model/appearance';
 import { PageBuilder, isCaptionStyle } from '../page-builder';
 import { attributeOf, childOf, childrenOf, isXmlElement, type XmlElement } from '../xml/xml-tree';
-import { ObjectReader, type DrawnObject } from './drawn-object';
+import { ObjectReader, pairCopies, type DrawnObject } from './drawn-object';
 import type { OoxmlPackage, Part } from './package';
 import { placeObject, type Surroundings, type WrittenObject } from './place-objects';
 import type { OfficePage } from './read-office';
@@ -105,11 +105,15 @@ class PartReader {
 
   private place(o: DrawnObject): void {
     placeObject(this.page, this.link === null ? o : { ...o, link: o.link ?? this.link }, this.s, this.written);
-    // What is written in a text box is read where it is anchored.
-    for (const box of textBoxes(o.scope)) {
+    // What is written in a text box is read where it is anchored; the other half of an AlternateContent holds it once more.
+    const copies = o.twins.flatMap((twin) => textBoxes(twin.element));
+    textBoxes(o.scope).forEach((box, i) => {
+      const before = this.written.length;
       this.page.startBlock();
       this.read(box);
-    }
+      const inBox = this.written.slice(before).map((w) => w.object);
+      if (copies[i]) pairCopies(inBox, this.objects.below(copies[i]));
+    });
   }
 }
 
