@@ -114,7 +114,8 @@ export async function gather(
     await source.close();
   }
   if (store.pages.length === 0 && wanted !== 'places') {
-    const why = store.skipped[0];
+    const [noted] = store.notes;
+    const why = store.skipped[0] ?? (noted && { address: noted.address, reason: noted.note });
     throw new Error(
       why ? strings.message({ id: 'survey.nothing-read', values: { ...why } }) : strings.cli.noPage(options.target),
     );

@@ -5,6 +5,7 @@ import { crc32, deflateSync } from 'node:zlib';
 import { auditOptions } from './arguments';
 import { audit } from './audit';
 import type { AuditReport } from './report';
+import { asText } from './text';
 
 /** A folder of everything that is wrong with real folders: each is reported, and the rest is still read. */
 let root: string;
@@ -37,6 +38,9 @@ beforeAll(async () => {
   mkdirSync(path.join(root, 'loop'));
   symlinkSync(root, path.join(root, 'loop', 'again'));
   writeFileSync(path.join(root, 'one-line.html'), `<p>${'x'.repeat(50 * 1024 * 1024)}`);
+  mkdirSync(path.join(root, 'mail'));
+  const sealed = 'Subject: x\r\nContent-Type: application/pkcs7-mime; smime-type=enveloped-data\r\n\r\nMIIB';
+  writeFileSync(path.join(root, 'mail', 'sealed.eml'), sealed);
   writeFileSync(path.join(root, 'no-image.html'), '<!doctype html><html lang="en"><title>Words only</title><p>Text');
   writeFileSync(
     path.join(root, 'legacy.html'),
@@ -92,4 +96,11 @@ test('pictures that are none, or cannot be opened, are reported, each with its r
 test('a picture that would be drawn for ever is given up, and the rest is still read', () => {
   expect(broken('nested.svg')).toBeDefined();
   expect(report.pictures.find((p) => p.src === 'a.gif')).toMatchObject({ type: 'image/gif', width: 1, height: 1 });
+});
+
+test('a message that is sealed is named as that, in a folder and alone', async () => {
+  const why = 'sealed with S/MIME as a whole, so it cannot be read: save it opened, and survey again';
+  expect(asText(report)).toContain(`About mail/sealed.eml: ${why}.`);
+  const alone = audit(auditOptions(['audit', path.join(root, 'mail', 'sealed.eml')]), process.cwd(), () => undefined);
+  await expect(alone).rejects.toThrow(`No page could be read. sealed.eml: ${why}.`);
 });

@@ -18,6 +18,8 @@ export function asText(report: AuditReport): string {
   if (findings.length > MOST) lines.push('', s.moreFindings(findings.length - MOST));
   for (const { address, reason } of summary.skipped.slice(0, MOST_SKIPPED)) lines.push('', s.skipped(address, reason));
   if (summary.skipped.length > MOST_SKIPPED) lines.push('', s.moreSkipped(summary.skipped.length - MOST_SKIPPED));
+  for (const { address, note } of summary.notes.slice(0, MOST_SKIPPED)) lines.push('', s.noted(address, note));
+  if (summary.notes.length > MOST_SKIPPED) lines.push('', s.moreNoted(summary.notes.length - MOST_SKIPPED));
   lines.push('', s.states(summary), s.outcomes(summary));
   return lines.join('\n').replace(/^\n/, '');
 }

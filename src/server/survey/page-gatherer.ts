@@ -107,8 +107,8 @@ export class PageGatherer {
         ...{ links: [], left: [], sameKey: null },
       };
     });
-    const [first, second] = notes;
-    const note = first && second ? { id: 'note.both', values: { first, second } } : (first ?? null);
+    const note =
+      notes.length === 0 ? null : notes.reduce((first, second) => ({ id: 'note.both', values: { first, second } }));
     return { address, status, pages: gathered, note };
   }
 

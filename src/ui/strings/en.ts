@@ -650,6 +650,8 @@ export const MESSAGES = {
     'not tagged: its pictures are listed, but no alt text can be written. Export it again as a tagged PDF',
   'document.untagged-write': 'The PDF is not tagged, so no alt text can be written. Export it again as a tagged PDF.',
   'document.pgp': 'signed or encrypted with PGP: it can be read at most, and nothing is written',
+  'document.pgp-encrypted': 'encrypted with PGP, so it cannot be read: save it decrypted, and survey again',
+  'document.smime-encrypted': 'sealed with S/MIME as a whole, so it cannot be read: save it opened, and survey again',
   'document.smime': 'signed or encrypted with S/MIME: it can be read at most, and nothing is written',
   'document.no-html': 'no HTML in it: plain text has no pictures',
   'document.dkim': 'signed by its sender’s server (DKIM): a change will break that signature',
@@ -2456,6 +2458,8 @@ export const strings = {
     moreFindings: (more: number) => `… and ${n(more)} more; --json lists all.`,
     skipped: (address: string, reason: string) => `Skipped ${address}: ${reason}.`,
     moreSkipped: (more: number) => `… and ${n(more)} more were skipped.`,
+    noted: (address: string, note: string) => `About ${address}: ${note}.`,
+    moreNoted: (more: number) => `… and something is noted about ${n(more)} more.`,
     states: (s: Record<'appearances' | 'pictures' | 'pages' | 'described' | 'decorative' | 'missing', number>) =>
       `${plural(s.appearances, 'appearance')} of ${plural(s.pictures, 'picture')} on ${plural(s.pages, 'page')}: ${n(s.described)} with alt text, ${n(s.decorative)} decorative, ${n(s.missing)} missing.`,
     outcomes: (s: Record<'failed' | 'cantTell' | 'advice', number>) =>

@@ -58,6 +58,14 @@ function refusalOf(parts: readonly MimePart[]): Message | null {
   return null;
 }
 
+/** How a message is sealed that shows nothing of what it says (RFC 3156, 4; RFC 8551, 3.3 and 3.5.2); null where it is not. */
+function sealedNote(parts: readonly MimePart[]): Message | null {
+  if (parts.some((p) => p.type === 'multipart/encrypted' || p.type === 'application/pgp-encrypted'))
+    return { id: 'document.pgp-encrypted' };
+  if (parts.some((p) => /^application\/(?:x-)?pkcs7-mime$/.test(p.type))) return { id: 'document.smime-encrypted' };
+  return null;
+}
+
 /** @throws DocumentError when it is no message */
 export function readMail(bytes: Buffer): MailFile {
   const parts = parseMime(bytes.toString('latin1'));
@@ -78,8 +86,12 @@ export function readMail(bytes: Buffer): MailFile {
   });
   const notes: Message[] = [];
   const refusal = refusalOf(parts);
-  if (refusal) notes.push(refusal);
-  if (pages.length === 0) notes.push({ id: 'document.no-html' });
+  const sealed = pages.length === 0 ? sealedNote(parts) : null;
+  if (sealed) notes.push(sealed);
+  else {
+    if (refusal) notes.push(refusal);
+    if (pages.length === 0) notes.push({ id: 'document.no-html' });
+  }
   if (headers.has('dkim-signature')) notes.push({ id: 'document.dkim' });
   return { parts, pages, notes, refusal };
 }

@@ -112,10 +112,16 @@ test('what ISO-8859-1 lacks becomes a reference; a part that is windows-1252 und
   expect(Buffer.from(kept).toString('latin1')).toContain('alt="5 \x80"');
 });
 
-test('a line that would grow too long is refused; one without HTML has nothing to word', async () => {
+test('a line that would grow too long is refused; one without HTML, or sealed, has nothing to word', async () => {
   const long = message('8bit', { html: `<p>${'a'.repeat(900)}<img src=cid:x></p>` });
   const { refusals, bytes } = await writeTexts(mail, long, ['b'.repeat(120)]);
   expect([refusals[0]!.reason.id, Buffer.from(bytes).equals(long)]).toEqual(['refusal.line-length', true]);
+  const sealed = async (type: string) =>
+    (await mail.read(Buffer.from(`Subject: x\r\nContent-Type: ${type}\r\n\r\nMIIB`))).notes.map((n) => n.id);
+  expect(await sealed('application/pkcs7-mime; smime-type=enveloped-data')).toEqual(['document.smime-encrypted']);
+  expect(await sealed('multipart/encrypted; protocol="application/pgp-encrypted"; boundary=b')).toEqual([
+    'document.pgp-encrypted',
+  ]);
   const plain = await mail.read(Buffer.from('Subject: x\r\n\r\nhello'));
   expect([plain.pages, plain.notes]).toEqual([[], [{ id: 'document.no-html' }]]);
 });
