@@ -40,7 +40,7 @@ test('every change is shown as the line before and after', async () => {
   await word('IMG_2041', WORDS);
   await word('staff-01', 'Isla Marr, skipper');
   await page.goto(`/c/${collection}/delivery`);
-  await page.getByRole('heading', { name: '4 changes on 3 pages to deliver.' }).waitFor();
+  await page.getByRole('heading', { name: '5 changes on 4 pages to deliver.' }).waitFor();
   const removed = await page.locator('del').allTextContents();
   const added = await page.locator('ins').allTextContents();
   expect(added.join('')).toContain('alt="Isla Marr, skipper"');
