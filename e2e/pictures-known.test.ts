@@ -120,7 +120,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   await page.goto(`/c/${id}/galley?sort=first`);
   const first = page.getByRole('grid', { name: 'Galley' }).getByRole('row').first();
   await first.getByText('staff-01.jpg').first().waitFor();
-  await first.getByText(/^A link or button without a name, on /).waitFor();
+  await first.getByText(/^Link or button without a name, on /).waitFor();
   await page.getByRole('button', { name: /add a filter/ }).click();
   await page.getByRole('option', { name: 'Kind' }).click();
   await page.getByRole('button', { name: /^Kind/ }).click();
@@ -130,7 +130,7 @@ test('the Galley comes in the order of work, with its reasons, and by kind', asy
   expect(await axeViolations(page)).toEqual([]);
   await page.goto(`/c/${id}/brief`);
   const todo = page.getByRole('region', { name: 'What to do first' }).getByRole('listitem');
-  await page.getByText('A link or button without a name, on one page, main content').first().waitFor();
+  await page.getByText('Link or button without a name, on one page, main content').first().waitFor();
   expect(await todo.count()).toBe(10);
 });
 

@@ -41,7 +41,7 @@ test('each place in the order has its reason', () => {
   const reason = (some: Parameters<typeof facts>[0]) => strings.message(urgencyOf(facts(some)).reason!);
   expect(reason({ missing: 3, reach: 12, area: 200_000 })).toBe('no alt text, on 12 pages, main content, large');
   expect(reason({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).toBe(
-    'its alt text fails, on one page, one of 40 that look alike, to be adapted from their best',
+    'failing alt text, on one page, one of 40 that look alike, to be adapted from their best',
   );
 });
 
@@ -116,7 +116,7 @@ test('a broken file comes after everything that words can settle', () => {
   const broken = urgencyOf(facts({ fileFails: true, reach: 9 }));
   expect(broken.urgency).toBeGreaterThan(0);
   expect(broken.urgency).toBeLessThan(urgency({ worst: 'cantTell', reach: 9 }));
-  expect(strings.message(broken.reason!)).toContain('its file fails');
+  expect(strings.message(broken.reason!)).toContain('failing file');
   expect(urgency({ fileFails: true, missing: 1 })).toBe(urgency({ missing: 1 }));
 });
 

@@ -76,7 +76,7 @@ export default defineRule({
       .min(1)
       .max(100)
       .default(2)
-      .meta({ label: 'Words at least', lead: 'and at least', unit: 'of them, stand nowhere else.' }),
+      .meta({ label: 'Words at least', lead: 'and at least', unit: 'of them, appear nowhere else.' }),
   }),
   examples: {
     passes: [

@@ -88,7 +88,7 @@ test('what to do first says why, and leads to the place where it is done', () =>
   expect(card!.textContent).toMatch(/12 places.*4 pages.*missing alt text/s);
   expect(within(card!).getByRole('link').getAttribute('href')).toBe('/c/isle/desk/7?state=todo&sort=reach&place=3');
   expect(drawing!.textContent).toContain('inline drawing');
-  expect(drawing!.textContent).toContain('Its alt text fails, on 6 pages: file name as alt text, unknown-rule');
+  expect(drawing!.textContent).toContain('Failing alt text, on 6 pages: file name as alt text, unknown-rule');
   expect(within(drawing!).getByRole('link').getAttribute('href')).toBe('/c/isle/desk/8?state=todo&sort=first&place=4');
 });
 

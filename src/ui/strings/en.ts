@@ -411,12 +411,12 @@ export const MESSAGES = {
 
   /** Why a picture comes early in the order of work. */
   urgency: '{parts}',
-  'urgency.functional': 'a link or button without a name',
+  'urgency.functional': 'link or button without a name',
   'urgency.missing': 'no alt text',
-  'urgency.failed': 'its alt text fails',
-  'urgency.cantTell': 'its alt text needs a check',
-  'urgency.file': 'its file fails',
-  'urgency.advice': 'its alt text can be improved',
+  'urgency.failed': 'failing alt text',
+  'urgency.cantTell': 'alt text to check',
+  'urgency.file': 'failing file',
+  'urgency.advice': 'alt text to improve',
   'urgency.pages': '{reach, plural, =0 {on one page} one {on one page} other {on # pages}}',
   'urgency.main': 'main content',
   'urgency.head': 'at the top of the page',
