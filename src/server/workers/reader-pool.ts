@@ -80,12 +80,13 @@ export class ReaderPool {
     size: number,
     limit = TASK_LIMIT,
     scripts = { reader: scriptOf('reader'), analyser: scriptOf('analyser'), documents: scriptOf('documents') },
+    documentLimit = DOCUMENT_LIMIT,
   ) {
     this.threads = new WorkerPool(size, () => threadOf(scripts.reader), { limit });
     this.processes = new WorkerPool(size, () => processOf(scripts.analyser), { limit });
     // One of the two is kept for what somebody waits for: a survey may be at a document for minutes.
     const ofDocuments = {
-      limit: ({ bytes }: DocumentTask) => DOCUMENT_LIMIT * Math.max(1, bytes.byteLength / MEGABYTE),
+      limit: ({ bytes }: DocumentTask) => documentLimit * Math.max(1, bytes.byteLength / MEGABYTE),
       reserved: 1,
     };
     this.documents = new WorkerPool(2, () => threadOf(scripts.documents), ofDocuments);

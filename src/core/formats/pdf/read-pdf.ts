@@ -3,6 +3,7 @@ import type { DocumentReading } from '../../model/document';
 import type { Message } from '../../model/message';
 import { MOST_APPEARANCES } from '../../model/page';
 import { collapse } from '../html/tree';
+import { DocumentError } from '../document-error';
 import { PageBuilder } from '../page-builder';
 import { boxOf, openPainted, readPainted, union, type Matrix, type PaintedPage, type PaintedPicture } from './painted';
 import { readStructure, type Marked, type PdfFigure, type PdfStructure } from './structure';
@@ -42,11 +43,15 @@ export async function readPdf(bytes: Buffer): Promise<PdfReading> {
   const document = await openPainted(bytes);
   const painted: PaintedPage[] = [];
   try {
-    for (let p = 1; p <= Math.min(document.numPages, MOST_PAGES); p++) {
+    // A page that the tree names a million times is one page.
+    for (let p = 1; p <= Math.min(document.numPages, structure.pages, MOST_PAGES); p++) {
       const page = await document.getPage(p);
       painted.push(await readPainted(page));
       page.cleanup();
     }
+  } catch (error) {
+    // The library says of a damaged tree of pages what only its authors understand.
+    throw error instanceof DocumentError ? error : new DocumentError({ id: 'document.damaged' });
   } finally {
     await document.loadingTask.destroy();
   }

@@ -81,7 +81,7 @@ function structureOf(document: PDFDocument): PdfStructure {
   if (document.isEncrypted) throw new DocumentError({ id: 'document.encrypted' });
   const { catalog, context } = document;
   const root = catalog.lookup(name('StructTreeRoot'));
-  const pages = new Map(document.getPages().map((p, i) => [p.ref.toString(), i + 1]));
+  const pages = pageNumbers(document);
   const isSigned = context
     .enumerateIndirectObjects()
     .some(([, o]) => o instanceof PDFDict && o.has(name('ByteRange')) && o.has(name('Contents')));
@@ -92,6 +92,27 @@ function structureOf(document: PDFDocument): PdfStructure {
     isTagged: root instanceof PDFDict,
     nodes: root instanceof PDFDict ? new TreeReader(document, root, pages).read() : [],
   };
+}
+
+/**
+ * The pages of a document by their references, from 1 (ISO 32000-1, 7.7.3). Each node of the tree is visited once, however
+ * often others name it, so that neither a loop nor a tree of powers holds anybody.
+ */
+function pageNumbers({ catalog, context }: PDFDocument): Map<string, number> {
+  const numbers = new Map<string, number>();
+  const seen = new Set<string>();
+  const todo: (PDFObject | undefined)[] = [catalog.get(name('Pages'))];
+  while (todo.length > 0) {
+    const ref = todo.pop();
+    if (!(ref instanceof PDFRef) || seen.has(ref.toString())) continue;
+    seen.add(ref.toString());
+    const node = context.lookup(ref);
+    if (!(node instanceof PDFDict)) continue;
+    const kids = node.lookup(name('Kids'));
+    if (!(kids instanceof PDFArray)) numbers.set(ref.toString(), numbers.size + 1);
+    else for (let i = kids.size() - 1; i >= 0; i--) todo.push(kids.get(i));
+  }
+  return numbers;
 }
 
 /** Walks the structure tree without recursion; the text layer of viewers leaves out figures, so it is read itself. */
