@@ -1,5 +1,6 @@
 import type { Browser, Page } from 'playwright-core';
 import { axeViolations, COLOURS, DETTO, focused, openBrowser, openPage, ownDetto } from './support/detto';
+import { datedSample } from './support/dated-sample';
 
 /** Every screen: axe-core finds nothing, in both themes; it fits 320 px; and it works by keyboard alone. */
 let browser: Browser;
@@ -44,7 +45,7 @@ async function unfold(page: Page): Promise<void> {
   await page.evaluate(() => document.querySelectorAll('details').forEach((details) => (details.open = true)));
 }
 
-describe.each(PLACES)('%s', (_, address) => {
+describe.each(datedSample(PLACES))('%s', (_, address) => {
   let page: Page;
   afterEach(() => page.context().close());
 

@@ -1,4 +1,4 @@
-// `npm test`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
+// `npm test`, `npm run test:long`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
 import { readFileSync, rmSync } from 'node:fs';
@@ -9,7 +9,10 @@ import { build } from './serve.mjs';
 let passed = 0;
 let failed = 0;
 
-const ENV = { ...process.env, NODE_ENV: 'test' };
+// With `--long` (`npm run test:long`) everything of what is else sampled by date, and a longer soak.
+const isLong = process.argv.includes('--long');
+const { DETTO_TEST_DAY: day = String(Math.floor(Date.now() / 86_400_000)) } = process.env;
+const ENV = { ...process.env, NODE_ENV: 'test', DETTO_TEST_DAY: day, ...(isLong ? { DETTO_TEST_ALL: '1' } : {}) };
 
 /** Runs beside the others that are started with it; resolves to whether it succeeded. */
 function run(args) {
@@ -58,10 +61,11 @@ otherReaders();
 // slower than they may be. Modules of a file of tests are never given back, so a process that has grown is followed by a
 // new one: one of 4 GB slows all that comes after.
 await Promise.all([tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'), tests('e2e', '--runInBand')]);
-await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', '1']);
+await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', isLong ? '10' : '1']);
 const slowest = took.sort(([a], [b]) => b - a).slice(0, 10);
 process.stdout.write(
   `The ten slowest: ${slowest.map(([s, file]) => `${path.relative('.', file)} ${Math.round(s)} s`).join(', ')}\n`,
 );
+if (!isLong) process.stdout.write(`The sample of day ${day} (DETTO_TEST_DAY); npm run test:long runs all of it.\n`);
 process.stdout.write(`${passed} passed, ${failed} failed\n`);
 process.exit(failed === 0 ? 0 : 1);

@@ -1,6 +1,9 @@
 import { NextResponse, type NextRequest } from 'next/server';
 import { refusedRequest } from './server/http/own-request';
 
+/** What reloads pages as they are worked on (`npm run dev`) evaluates code and puts styles into them; a built Detto never is. */
+const IN_DEVELOPMENT = process.env.NODE_ENV === 'development';
+
 /** Every request but those to the HTTP interface, which looks after itself (`app/api/answering.ts`): bodies that pass here are held, and cut off. */
 export const config = { matcher: ['/((?!_next/static|api/).*)'] };
 
@@ -18,8 +21,8 @@ export function proxy(request: NextRequest): NextResponse {
   const nonce = Buffer.from(crypto.randomUUID()).toString('base64');
   const policy = [
     "default-src 'none'",
-    `script-src 'self' 'nonce-${nonce}'`,
-    `style-src 'self' 'nonce-${nonce}'`,
+    `script-src 'self' 'nonce-${nonce}'${IN_DEVELOPMENT ? " 'unsafe-eval'" : ''}`,
+    IN_DEVELOPMENT ? "style-src 'self' 'unsafe-inline'" : `style-src 'self' 'nonce-${nonce}'`,
     // Positions of a long list, and widths of bars, are drawn by the server as attributes.
     "style-src-attr 'unsafe-inline'",
     "img-src 'self' data:",
