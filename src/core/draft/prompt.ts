@@ -69,6 +69,13 @@ const cut = (text: string | null | undefined, most: number): string | undefined 
   return one.length <= most ? one : `${one.slice(0, most)}…`;
 };
 
+/** An address without what may name a person or a session: its query, a fragment with values, who signs in. */
+const publicPart = (href: string | null | undefined): string | undefined =>
+  href
+    ?.replace(/^([a-z][a-z0-9+.-]*:)?\/\/[^/?#]*@/i, '$1//')
+    .replace(/\?[^#]*/, '')
+    .replace(/#.*=.*$/s, '');
+
 /** The last part of a text: of what stands before a picture, the end is nearest to it. */
 const cutStart = (text: string, most: number): string | undefined => {
   const one = normalise(text);
@@ -109,7 +116,7 @@ export function composePrompt(input: PromptInput): Prompt {
     text_after: cut(a.context.after, MOST.passage),
     caption: cut(a.context.caption, MOST.passage),
     title_attribute: cut(a.markup.title, MOST.other),
-    link_target: cut(a.context.control?.href, MOST.other),
+    link_target: cut(publicPart(a.context.control?.href), MOST.other),
     link_target_title: cut(known.targetTitle, MOST.other),
     same_image_elsewhere: known.elsewhere.slice(0, ELSEWHERE).map((t) => t.slice(0, MOST.other)),
     similar_image_accepted_text: cut(known.lookAlike, MOST.other),

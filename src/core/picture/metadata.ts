@@ -5,6 +5,8 @@ import type { Rights } from '../model/picture-analysis';
 export interface PictureMetadata {
   title?: Said;
   description?: Said;
+  /** Free text of whoever or whatever made the file: often a program's own, and no description. */
+  comment?: Said;
   creator?: Said;
   credit?: Said;
   copyright?: Said;
@@ -235,7 +237,7 @@ function degrees(value: unknown, ref: unknown, most: number): number | null {
 const PNG_FIELDS: Record<string, MetadataField> = {
   title: 'title',
   description: 'description',
-  comment: 'description',
+  comment: 'comment',
   author: 'creator',
   copyright: 'copyright',
 };

@@ -41,8 +41,6 @@ export async function faultsOf(
   return out;
 }
 
-/** Faults in words for a model; of what only might be better, nothing is said. */
+/** Faults in words for a model, whatever their outcome: “Image of …” only could be better, and nobody wants it. */
 export const inWordsForModel = (text: string, faults: readonly DraftFault[]): string[] =>
-  faults
-    .filter((f) => f.outcome !== 'advice')
-    .map((f) => faultInWords(f.rule, f.span && text.slice(f.span.start, f.span.end)));
+  faults.map((f) => faultInWords(f.rule, f.span && text.slice(f.span.start, f.span.end)));

@@ -13,9 +13,10 @@ test('titles and descriptions go along, each once', () =>
     }),
   ).toEqual(['The quay', 'The quay at low tide', 'A long text']));
 
-test('people, rights, keywords, times and places do not', () =>
+test('comments, people, rights, keywords, times and places do not', () =>
   expect(
     metadataWords({
+      comment: said('For Ann only'),
       creator: said('Ann Marr'),
       credit: said('Isle Pictures'),
       copyright: said('© Ann'),

@@ -4,7 +4,7 @@ import { config } from '../config';
 import type { Database } from '../db/database';
 import { file, page, picture, pictureSource, survey, visit } from '../db/schema';
 import { ensureRoom } from '../disk';
-import { Frontier, short, type Standing, type Visit, type Waiting } from './frontier';
+import { Frontier, short, type FrontierProgress, type Visit, type Waiting } from './frontier';
 import { keepOneByOne } from './one-by-one';
 import { NO_FILE, PageWriter, READER, type KnownRows, type Shown } from './page-writer';
 import type { Skipped } from './source';
@@ -49,7 +49,7 @@ export class DatabaseStore implements SurveyStore {
     private readonly collectionId: string,
     private readonly surveyId: number,
     maxPages: number,
-    private readonly changed: (standing: Standing) => void,
+    private readonly changed: (progress: FrontierProgress) => void,
   ) {
     this.frontier = new Frontier(maxPages);
     this.writer = new PageWriter(collectionId, surveyId, this.known);
@@ -65,7 +65,7 @@ export class DatabaseStore implements SurveyStore {
     collectionId: string,
     surveyId: number,
     maxPages: number,
-    changed: (standing: Standing) => void,
+    changed: (progress: FrontierProgress) => void,
   ): Promise<DatabaseStore> {
     const store = new DatabaseStore(db, collectionId, surveyId, maxPages, changed);
     await store.loadWaiting();
@@ -154,7 +154,7 @@ export class DatabaseStore implements SurveyStore {
     if (this.isMoving) return;
     this.db
       .update(survey)
-      .set({ reading: this.frontier.standing.inHand })
+      .set({ reading: this.frontier.progress.inHand })
       .where(eq(survey.id, this.surveyId))
       .catch(() => undefined);
   }
@@ -294,7 +294,7 @@ export class DatabaseStore implements SurveyStore {
   }
 
   async progress(): Promise<void> {
-    this.changed(this.frontier.standing);
+    this.changed(this.frontier.progress);
   }
 
   /** Writes what is left. */
@@ -347,7 +347,7 @@ export class DatabaseStore implements SurveyStore {
       })
       .then(() => {
         this.writing = null;
-        this.changed(this.frontier.standing);
+        this.changed(this.frontier.progress);
         if (this.failure === null) return this.write();
       });
   }

@@ -31,7 +31,7 @@ export interface Visit {
 export type Tally = Record<VisitKind, Record<VisitState, number>>;
 
 /** How far a survey is, and the addresses of the pages in hand. */
-export interface Standing {
+export interface FrontierProgress {
   tally: Tally;
   inHand: string[];
 }
@@ -54,7 +54,7 @@ export class Frontier {
   /** @param maxPages pages that are read at most */
   constructor(private readonly maxPages: number) {}
 
-  get standing(): Standing {
+  get progress(): FrontierProgress {
     return { tally: this.tally, inHand: [...this.inHand] };
   }
 

@@ -4,7 +4,7 @@ import { analysisProgress } from '../analysis/analysis-progress';
 import { database } from '../db/database';
 import { collection, survey, visit } from '../db/schema';
 import { detailOf } from '../jobs/progress';
-import type { Standing, Tally } from './frontier';
+import type { FrontierProgress, Tally } from './frontier';
 
 /** The speed is that of the last so many seconds. */
 const LATE_SECONDS = 15;
@@ -30,9 +30,9 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     .innerJoin(collection, eq(collection.id, survey.collectionId))
     .where(eq(survey.id, surveyId));
   if (!row) return null;
-  const standing =
-    row.survey.phase === 'gathering' ? await detailOf<Standing>('survey', row.survey.collectionId) : null;
-  const { page: pages, picture: pictures } = standing?.tally ?? (await tallyOf(surveyId));
+  const progress =
+    row.survey.phase === 'gathering' ? await detailOf<FrontierProgress>('survey', row.survey.collectionId) : null;
+  const { page: pages, picture: pictures } = progress?.tally ?? (await tallyOf(surveyId));
   const done = await db
     .select({ address: visit.address })
     .from(visit)
@@ -40,7 +40,7 @@ export async function surveyProgress(surveyId: number): Promise<SurveyProgress |
     .orderBy(sql`settled_at desc nulls last`)
     .limit(RECENT);
   const recent = [
-    ...(standing?.inHand ?? []).map((address: string) => ({ address, state: 'reading' as const })),
+    ...(progress?.inHand ?? []).map((address: string) => ({ address, state: 'reading' as const })),
     ...done.map(({ address }) => ({ address, state: 'done' as const })),
   ].slice(0, RECENT);
   const analysis = await analysisProgress(row.survey.collectionId);

@@ -131,7 +131,7 @@ async function read(c: Collection, surveyId: number, { signal, report }: JobCont
   const readers = sharedReaders();
   const source = await openSource(c, signal);
   const renderer = await openRenderer(c);
-  const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, (standing) => report(null, standing));
+  const opening = DatabaseStore.open(db, c.id, surveyId, c.maxPages, (progress) => report(null, progress));
   try {
     const { reading } = Scope.parse(c.scope);
     const { frontMatter } = documentContextOf(c.style);

@@ -2137,6 +2137,7 @@ export const strings = {
         licence: 'Licence',
         statement: 'Statement of rights',
         alt: 'Alt Text (Accessibility)',
+        comment: 'Comment',
         extended: 'Extended Description (Accessibility)',
         keywords: 'Keywords',
         taken: 'Date taken',
