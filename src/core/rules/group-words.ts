@@ -26,6 +26,14 @@ export default defineRule({
         ],
       },
       {
+        html: 'group, alt text “Two boats”, of two pictures without alt text: the group says it for them',
+        objects: [
+          { element: 'group', place: 'slide > group 2', alt: 'Two boats' },
+          { element: 'picture', partOf: 'slide > group 2' },
+          { element: 'picture', partOf: 'slide > group 2' },
+        ],
+      },
+      {
         html: 'group, decorative, of one picture without alt text',
         objects: [
           { element: 'group', place: 'slide > group 2', isDecorative: true },

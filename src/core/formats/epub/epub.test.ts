@@ -134,6 +134,28 @@ test('a chapter that cannot be read is left out and named; the others are read',
   ]);
 });
 
+test('a drawing that its own title names by aria-labelledby gets its words there; one that a text on the page names does not', async () => {
+  const drawing = (labels: string, inner: string) =>
+    `<p><svg xmlns="http://www.w3.org/2000/svg" role="img" aria-labelledby="${labels}">${inner}<path d="M0 0h9"/></svg></p>`;
+  const bytes = await zipOf(
+    bookFiles([
+      drawing('t d', '<title id="t">Tides</title><desc id="d">in June</desc>') +
+        drawing('h', '') +
+        drawing('s', '<text id="s">Seen</text>') +
+        '<h2 id="h">High water</h2>',
+    ]),
+  );
+  const { bytes: after, refusals } = await writeTexts(epub, bytes, ['High & low', 'x', 'y'], { fragment: 'chapter=1' });
+  const chapter = await partOf(after, 'OEBPS/c0.xhtml');
+  expect(chapter).toContain('aria-labelledby="t"><title id="t">High &amp; low</title><desc id="d">in June</desc>');
+  expect(chapter).toContain('<h2 id="h">High water</h2>');
+  expect(chapter).toContain('<text id="s">Seen</text>');
+  expect(refusals.map((r) => [r.order, r.reason.id])).toEqual([
+    [1, 'refusal.labelledby'],
+    [2, 'refusal.labelledby'],
+  ]);
+});
+
 test.each([
   [
     'protected',

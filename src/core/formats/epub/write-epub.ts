@@ -6,6 +6,7 @@ import { refusalFor } from '../html/refusals';
 import { isBlank } from '../html/tree';
 import { refusedParts } from '../refused-parts';
 import { spliced, type Splice } from '../splice';
+import { isNamedWithin, labelsWithin, writeLabel } from '../svg/labels';
 import { setAttribute, setContent, xmlText } from '../xml/edit-xml';
 import { childOf, type XmlElement } from '../xml/xml-tree';
 import { accessibilityMetadata, modifiedSplices, NOTHING } from './book-metadata';
@@ -38,7 +39,9 @@ export function writeEpub(
     for (const refused of refusedParts(edit)) refusals.push({ ...at, ...refused });
     if (text === undefined) continue;
     const hasAria = book.version.startsWith('3');
-    const refused = refusalFor(reading) ?? (hasAria ? null : refusalWithoutAria(element, reading, text));
+    const isOwn = reading.element === 'svg' && isNamedWithin(element);
+    const refused =
+      (isOwn ? null : refusalFor(reading)) ?? (hasAria ? null : refusalWithoutAria(element, reading, text));
     if (refused) {
       refuse('attributes', refused);
       continue;
@@ -100,6 +103,8 @@ function wordSplices(source: string, a: Appearance, e: XmlElement, text: string,
     const markup = `<${e.name.replace(/svg$/, 'title')}>${xmlText(text)}</${e.name.replace(/svg$/, 'title')}>`;
     return [e.isEmpty ? setContent(e, markup, source) : { start: e.end, end: e.end, text: markup }];
   }
+  if (a.element === 'svg' && isNamedWithin(e))
+    return [...shown, ...role, ...writeLabel(source, e, labelsWithin(e, e), xmlText(text))];
   // A title that names the drawing stays its name; what stands in an attribute goes before it.
   if (title && isBlank(a.markup.ariaLabel)) return [...shown, ...role, setContent(title, xmlText(text), source)];
   return [...shown, ...set('aria-label', text), ...role];

@@ -11,6 +11,7 @@ import { spliced, type Splice } from '../splice';
 import { setAttribute, setContent, xmlText } from '../xml/edit-xml';
 import { decodeXml, type XmlSource } from '../xml/xml-part';
 import { attributeOf, childOf, descendantsOf, parseXml, rootOf, textBelow, type XmlElement } from '../xml/xml-tree';
+import { labelsWithin, writeLabel } from './labels';
 
 /** Bytes of a compressed drawing once it is unpacked. */
 const LARGEST = 32 * 1024 * 1024;
@@ -42,8 +43,7 @@ function unpacked(bytes: Buffer): Buffer {
 
 /** The name of an element: what it is labelled by, its label, its title, then its description (SVG-AAM 1.0, 5.1). */
 function namesOf(e: XmlElement, root: XmlElement): { alt: string | null; title: string | null } {
-  const labels = (e.attributes['aria-labelledby'] ?? '').split(/\s+/).filter(Boolean);
-  const labelled = [root, ...descendantsOf(root)].filter((other) => labels.includes(other.attributes['id'] ?? ' '));
+  const labelled = labelsWithin(root, e);
   const text = (local: string) => {
     const found = childOf(e, local);
     return found ? textBelow(found).trim() : null;
@@ -110,14 +110,8 @@ function write(bytes: Buffer, edits: readonly Edit[]): WrittenDocument {
 /** Words of a drawing go where its name comes from, else into a title of its own. */
 function wordSplices({ text: source, root }: Drawing, e: XmlElement, text: string): Splice[] {
   const role = e === root && e.attributes['role'] === undefined ? setAttribute(source, e, 'role', 'img') : [];
-  const label = (e.attributes['aria-labelledby'] ?? '').split(/\s+/).filter(Boolean);
-  const labelled = [root, ...descendantsOf(root)].filter((other) => label.includes(other.attributes['id'] ?? ' '));
-  // Several labels are read one after the other: the words stand in the first, and the others no longer name it.
-  if (labelled.length > 0) {
-    const own = labelled[0]!;
-    const one = labelled.length > 1 ? setAttribute(source, e, 'aria-labelledby', own.attributes['id']!) : [];
-    return [...role, ...one, setContent(own, xmlText(text), source)];
-  }
+  const labels = labelsWithin(root, e);
+  if (labels.length > 0) return [...role, ...writeLabel(source, e, labels, xmlText(text))];
   if (!isBlank(e.attributes['aria-label'])) return [...role, ...setAttribute(source, e, 'aria-label', text)];
   const title = childOf(e, 'title');
   if (title) return [...role, setContent(title, xmlText(text), source)];
