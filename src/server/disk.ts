@@ -15,6 +15,11 @@ export class DiskFullError extends Error {
   }
 }
 
+/** The data folder cannot be written, whatever room there is: by its owner, its permissions, or a disk that is read-only. */
+export class ReadOnlyError extends Error {
+  readonly code = 'read-only';
+}
+
 /** Bytes below which a disk counts as full: PostgreSQL's log grows by 16 MB at a time. */
 const SPARE = 24 * 1024 * 1024;
 
@@ -29,7 +34,28 @@ export async function freeBytes(folder: string): Promise<number> {
     }
 }
 
-/** Whether the database cannot go on writing. */
+const DENIED: readonly unknown[] = ['EACCES', 'EPERM', 'EROFS'];
+
+/** Why a database in a folder cannot go on writing; null where it can. */
+export async function whyUnwritable(folder: string): Promise<DiskFullError | ReadOnlyError | null> {
+  if (await isFull(folder))
+    return new DiskFullError('The disk is full. Free some space; nothing that was saved is lost.');
+  const denied = await fs.access(folder, fs.constants.W_OK).catch((error: NodeJS.ErrnoException) => error);
+  return denied && DENIED.includes(denied.code)
+    ? new ReadOnlyError('The data folder cannot be written. Nothing that was saved is lost.')
+    : null;
+}
+
+/** Whether an error says that the data folder cannot be written: Detto's own, or the operating system's about a file in it. */
+export function meansReadOnly(error: unknown, folder: string): boolean {
+  for (let at = error; at instanceof Error; at = at.cause) {
+    const { code, path: file } = at as NodeJS.ErrnoException;
+    if (code === 'read-only' || (DENIED.includes(code) && file?.startsWith(path.resolve(folder)))) return true;
+  }
+  return false;
+}
+
+/** Whether the disk of a folder has no room left for a database. */
 export const isFull = (folder: string): Promise<boolean> =>
   freeBytes(folder).then(
     (free) => free < SPARE,

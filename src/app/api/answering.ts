@@ -3,7 +3,8 @@ import { z } from 'zod';
 import type { Message } from '@/core/model/message';
 import { UserError } from '@/core/model/user-error';
 import { isUnstorable, meansDatabaseDown } from '@/server/db/database-errors';
-import { meansDiskFull } from '@/server/disk';
+import { config } from '@/server/config';
+import { meansDiskFull, meansReadOnly } from '@/server/disk';
 import { refusedRequest } from '@/server/http/own-request';
 import { log } from '@/server/log';
 import { strings } from '@/ui/strings';
@@ -28,6 +29,7 @@ export function faultOf(error: unknown): Fault {
     return { status: 400, error: issue.path.length > 0 ? `${issue.path.join('.')}: ${issue.message}` : issue.message };
   }
   if (meansDiskFull(error)) return said(507, { id: 'error.disk-full' });
+  if (meansReadOnly(error, config().dataDir)) return said(503, { id: 'error.read-only' });
   if (meansDatabaseDown(error)) return said(503, { id: 'error.database-down' });
   if (isUnstorable(error)) return said(400, { id: 'error.unstorable' });
   if (error instanceof UserError) return said(error.status, error.reason);

@@ -10,8 +10,9 @@ function codesOf(error: unknown): string[] {
   return codes;
 }
 
-/** Whether an error says that the database is down, also one that a library has wrapped. */
-export const meansDatabaseDown = (error: unknown): boolean => codesOf(error).includes('database-down');
+/** Whether an error says that the database is down, or cannot write any more, also one that a library has wrapped. */
+export const meansDatabaseDown = (error: unknown): boolean =>
+  codesOf(error).some((code) => code === 'database-down' || code === 'read-only');
 
 /**
  * Whether a text holds what PostgreSQL does not take: NUL (22021, `character_not_in_repertoire`; 22P05,

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { DiskFullError, isFull } from '../disk';
+import { whyUnwritable } from '../disk';
 import { log } from '../log';
 import { DatabaseDownError } from './database-errors';
 import { copyTemplate } from './database-template';
@@ -27,7 +27,7 @@ export interface DatabaseProxy extends Client {
 export interface ProxyLimits {
   /** Milliseconds for opening, which after a kill includes reading the log. */
   open: number;
-  /** Milliseconds without any answer after which the thread is given up, and after which a full disk is suspected. */
+  /** Milliseconds without any answer after which the thread is given up, and after which it is suspected that nothing can be written. */
   silence: number;
   suspicion: number;
   /** Milliseconds between two attempts to open it again. */
@@ -128,7 +128,7 @@ class DatabaseThread {
     const silent = Date.now() - this.lastAnswer;
     if (silent < this.limits.suspicion || this.checking) return;
     this.checking = true;
-    if (silent >= this.limits.silence || (await isFull(this.folder))) await this.end('it does not answer');
+    if (silent >= this.limits.silence || (await whyUnwritable(this.folder))) await this.end('it does not answer');
     this.checking = false;
   }
 
@@ -143,8 +143,7 @@ class DatabaseThread {
     this.gone = new DatabaseDownError(`The database ended (${reason}).`);
     this.unwatch();
     log.error({ reason }, 'the database ended and will be opened again');
-    const full = await isFull(this.folder);
-    if (full) this.gone = new DiskFullError(FULL);
+    this.gone = (await whyUnwritable(this.folder)) ?? this.gone;
     for (const call of this.waiting.values()) call.reject(this.gone);
     this.waiting.clear();
     await this.worker.terminate();
@@ -158,11 +157,10 @@ class DatabaseThread {
   }
 }
 
-const FULL = 'The disk is full. Free some space; nothing that was saved is lost.';
-
-/** While the disk is full, opening would hang as writing did. */
+/** While nothing can be written, opening would hang as writing did. */
 async function reopen(options: DatabaseOptions, limits: ProxyLimits): Promise<DatabaseThread> {
-  if (await isFull(options.dataDir)) throw new DiskFullError(FULL);
+  const unwritable = await whyUnwritable(options.dataDir);
+  if (unwritable) throw unwritable;
   try {
     return await DatabaseThread.open(options, limits);
   } catch (error) {
@@ -172,7 +170,7 @@ async function reopen(options: DatabaseOptions, limits: ProxyLimits): Promise<Da
 
 /**
  * Opens the embedded database in a worker thread and speaks to it as if it were here. When the thread ends or hangs, as
- * on a full disk, whoever waits is reported, and the next call opens it again.
+ * on a full disk or in a folder that may not be written any more, whoever waits is reported, and the next call opens it again.
  *
  * @throws Error when it cannot be opened the first time
  */

@@ -65,6 +65,8 @@ export const MESSAGES = {
   and: '{first}, and {rest}',
   quoted: '“{text}”',
   'error.disk-full': 'The disk is full. Free some space; nothing that was saved is lost.',
+  'error.read-only':
+    'The data folder cannot be written. Check who owns it, and whether its disk is read-only; nothing that was saved is lost.',
   'error.database-down': 'The database does not answer. Try again; if it stays so, check the data folder and its disk.',
   'error.unstorable': 'The text holds a character that cannot be stored (NUL). Delete it and try again.',
   'error.unexpected': 'Something went wrong in Detto. Its log says what, under {reference}.',
