@@ -29,12 +29,15 @@ let latest: FocusPlace = [];
 
 /** Notes where the focus goes, until what it gives back is called. */
 export function followFocus(): () => void {
-  const note = ({ target }: FocusEvent) => {
-    latest = placeOf(target as Element);
-    if (!(target as Element).closest(LIST)) last = latest;
+  const note = (target: Element) => {
+    latest = placeOf(target);
+    if (!target.closest(LIST)) last = latest;
   };
-  document.addEventListener('focusin', note);
-  return () => document.removeEventListener('focusin', note);
+  const come = ({ target }: FocusEvent) => note(target as Element);
+  // Who was quicker than the page has put it somewhere already.
+  if (document.activeElement && document.activeElement !== document.body) note(document.activeElement);
+  document.addEventListener('focusin', come);
+  return () => document.removeEventListener('focusin', come);
 }
 
 /** Where the focus was last. */
