@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { jest } from '@jest/globals';
 import { faultOf } from '@/app/api/answering';
+import { log } from './log';
 import { DiskFullError, meansDiskFull, meansReadOnly, ReadOnlyError, whyUnwritable } from './disk';
 
 /** What keeps the data folder from being written is told from what went wrong elsewhere. */
@@ -36,4 +37,17 @@ test('people are told in words', () => {
   const { status, error } = faultOf(new ReadOnlyError('x'));
   expect(status).toBe(503);
   expect(error).toMatch(/^The data folder cannot be written\. Check who owns it/);
+});
+
+test('the log of what nobody foresaw says what the database said, and nothing of what was to be stored', () => {
+  const written: string[] = [];
+  const write = jest.spyOn(log, 'error').mockImplementation(((entry: { err: Error }) => {
+    written.push(`${entry.err.message} ${entry.err.stack} ${JSON.stringify(entry)}`);
+  }) as never);
+  const cause = new Error('division by zero');
+  faultOf(new Error('Failed query: insert … params: A seal on a rock', { cause }));
+  write.mockRestore();
+  expect(written).toHaveLength(1);
+  expect(written[0]).toContain('division by zero');
+  expect(written[0]).not.toContain('A seal on a rock');
 });

@@ -96,10 +96,14 @@ function shortenLog(): void {
   db.exec('checkpoint').catch(() => undefined);
 }
 
+/** A file of its own that it may not write any more, as PostgreSQL says it; what it answers after that is not to be believed. */
+const DENIED = /^could not .*: (?:Permission denied|Read-only file system|Operation not permitted)$/s;
+
 /** After these the WebAssembly module is gone, whatever it still answers. */
 const isEnd = (error: unknown): boolean =>
   error instanceof WebAssembly.RuntimeError ||
-  (error instanceof Error && (error.name === 'ExitStatus' || /^Aborted\(|PANIC/.test(error.message)));
+  (error instanceof Error &&
+    (error.name === 'ExitStatus' || /^Aborted\(|PANIC/.test(error.message) || DENIED.test(error.message)));
 
 port.on('message', (m: DatabaseRequest) => {
   perform(m).then(

@@ -34,8 +34,23 @@ export function faultOf(error: unknown): Fault {
   if (isUnstorable(error)) return said(400, { id: 'error.unstorable' });
   if (error instanceof UserError) return said(error.status, error.reason);
   const reference = randomUUID().slice(0, 8);
-  log.error({ err: error, reference }, 'a request failed');
+  log.error({ ...withoutContent(error), reference }, 'a request failed');
   return said(500, { id: 'error.unexpected', values: { reference } });
+}
+
+/** An error for the log: what caused it first, because the database's library says with its own what was to be stored. */
+function withoutContent(error: unknown): { err: unknown; at?: string } {
+  let err = error;
+  while (err instanceof Error && err.cause instanceof Error) err = err.cause;
+  if (err === error || !(error instanceof Error)) return { err };
+  return {
+    err,
+    at:
+      error.stack
+        ?.split('\n')
+        .filter((line) => /^\s+at /.test(line))
+        .join('\n') ?? '',
+  };
 }
 
 /**
