@@ -1,4 +1,5 @@
-// `npm run screenshots`: takes the pictures of docs/screenshots anew, from a demo of its own that nobody has worked in yet.
+// `npm run screenshots [-- NAME …]`: takes the pictures of docs/screenshots anew, from a demo of its own that nobody has
+// worked in yet; all of them, or those that are named.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -6,6 +7,7 @@ import path from 'node:path';
 import { chromium } from 'playwright-core';
 import { chromium as browserFile } from './debian.mjs';
 
+const names = process.argv.slice(2);
 const data = mkdtempSync(path.join(tmpdir(), 'detto-screenshots-'));
 const DETTO = 'http://127.0.0.1:4810';
 const [ISLE, DOCUMENTS] = ['skerry-sound', 'skerry-sound-documents'];
@@ -79,6 +81,7 @@ try {
     return page;
   };
   const take = async (name, address, act = async () => undefined, how = {}) => {
+    if (names.length > 0 && !names.includes(name)) return;
     const page = await open(address, how);
     await act(page);
     await pause(600);
@@ -88,7 +91,13 @@ try {
   };
   const desk = ({ id, appearanceId }, collection = ISLE) => `/c/${collection}/desk/${id}?place=${appearanceId}`;
 
-  await take('shelf', '/');
+  // Where the demo stands on this machine is nobody's business.
+  await take('shelf', '/', (page) =>
+    page.evaluate((here) => {
+      const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+      while (texts.nextNode()) texts.currentNode.data = texts.currentNode.data.replace(`${here}/`, '');
+    }, process.cwd()),
+  );
   await take('survey', `/c/${ISLE}/survey`);
   await take('brief', `/c/${ISLE}/brief`);
   await take('galley', `/c/${ISLE}/galley`);
@@ -100,6 +109,7 @@ try {
     const [find, put] = await page.getByRole('dialog').getByRole('textbox').all();
     await find.fill('quay');
     await put.fill('harbour');
+    await page.getByRole('dialog').locator('ins').first().waitFor();
   });
   const sailings = await lineOf('winter-sailings.png');
   await take('inside', desk(sailings), async (page) => {
@@ -123,7 +133,7 @@ try {
   );
   await take('document', desk(await lineOf('talk.pptx', DOCUMENTS), DOCUMENTS), async (page) => {
     await page.getByRole('button', { name: 'Show the page' }).click();
-    await pause(8000);
+    await page.frameLocator('iframe').locator('img[src^="data:"]').first().waitFor({ timeout: 90_000 });
     await page.locator('iframe').scrollIntoViewIfNeeded();
   });
   const seal = await lineOf('seal.gif');

@@ -43,6 +43,8 @@ describe('lengths', () => {
     ['The quay (at low tide in spring)', 15, 'The quay'],
     ['The quay – at low tide in spring', 15, 'The quay'],
     ['Sailings in winter: the times of every boat', 24, 'Sailings in winter'],
+    // A clause that fills the limit fits.
+    ['The quay, at low tide', 8, 'The quay'],
     ['Tides, currents and winds around the whole island', 20, 'Tides, currents'],
     // What ends in a comma by chance does not keep it.
     ['Pier 7, crane 12 and the dock', 8, 'Pier 7'],

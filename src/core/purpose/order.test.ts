@@ -40,6 +40,10 @@ test.each<[string, Partial<WorkFacts>, Partial<WorkFacts>]>([
 test('each place in the order has its reason', () => {
   const reason = (some: Parameters<typeof facts>[0]) => strings.message(urgencyOf(facts(some)).reason!);
   expect(reason({ missing: 3, reach: 12, area: 200_000 })).toBe('no alt text, on 12 pages, main content, large');
+  // What is large at the top of a page is its frame.
+  expect(reason({ missing: 1, area: 200_000, region: 'header' })).toBe(
+    'no alt text, on one page, at the top of the page',
+  );
   expect(reason({ worst: 'failed', similarCount: 40, similarRank: 9, region: null })).toBe(
     'failing alt text, on one page, one of 40 that look alike, to be adapted from their best',
   );

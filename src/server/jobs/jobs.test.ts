@@ -13,7 +13,7 @@ await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
 const { insertCollection } = await import('../catalogue/collections');
 const { enqueue, enqueueRecheck, fetchJobs, transactionWithJobs } = await import('./queue');
-const { progressOf, requestStop } = await import('./progress');
+const { detailOf, noteOver, noteRunning, noteShare, noteWaiting, progressOf, requestStop } = await import('./progress');
 const { Worker } = await import('./worker');
 
 const ids = ['one', 'two'];
@@ -264,4 +264,13 @@ test('jobs that are done as one are all completed, and none of them again by the
   await next.idle();
   await next.end();
   expect(later.events).toEqual([]);
+});
+
+test('a job that waits after a failed one says nothing of how far that was', async () => {
+  await noteRunning('survey', 'one');
+  await noteShare('survey', 'one', 0.5, { pages: 40 });
+  await noteOver('survey', 'one', 'no room');
+  await noteWaiting(await database(), 'survey', 'one');
+  expect(await detailOf('survey', 'one')).toBeNull();
+  expect(await progressOf('one')).toEqual([{ kind: 'survey', state: 'waiting', share: null, error: null }]);
 });

@@ -95,7 +95,7 @@ test('the sample itself is one that is read', async () => {
   expect((await pdf.read(GOOD, { name: 'good.pdf' })).pages).toHaveLength(1);
 });
 
-test.each(Object.entries(CASES))('%s', async (_, make) => {
+test.each(Object.entries(CASES))('%s', async (name, make) => {
   const hostile = pool.document(make(), 'pdf', 'hostile.pdf').then(
     ({ pages }) => `${pages.length} page`,
     (error: UserError) => error.reason?.id ?? error.message,
@@ -103,5 +103,7 @@ test.each(Object.entries(CASES))('%s', async (_, make) => {
   // What somebody waits for is read beside it.
   const good = await pool.document(GOOD, 'pdf', 'good.pdf', {}, true);
   expect(good.pages[0]!.reading.lang).toBe('en');
-  expect(['1 page', 'document.damaged', 'reader.too-long']).toContain(await hostile);
+  // Only what draws without end needs to be ended.
+  const ends = name.startsWith('forms') ? ['reader.too-long'] : ['1 page', 'document.damaged'];
+  expect(ends).toContain(await hostile);
 });

@@ -62,12 +62,16 @@ test('what comes while one works is counted, and joins only when it is added', a
 
 test('of a view that is larger than a pile, more is offered at its end', async () => {
   answer = { ids: [2, 3, 4], isWhole: true };
-  const { result, rerender } = open({ ids: [1, 2], isWhole: false }, 1);
+  const { result, rerender, changed } = open({ ids: [1, 2], isWhole: false }, 1);
   expect([result.current.more, asked]).toEqual([null, []]);
   rerender({ at: 2 });
   await waitFor(() => expect(result.current.more).toMatchObject({ count: null }));
   act(() => result.current.more!.add());
   await waitFor(() => expect(result.current.step).toMatchObject({ position: 2, total: 4, next: 3 }));
+  // Now it holds the whole view, and what comes later can be counted.
+  answer = { ids: [2, 3, 4, 9], isWhole: true };
+  await changed();
+  await waitFor(() => expect(result.current.more?.count).toBe(1));
 });
 
 test('from a similar picture that is not in the pile, the way goes on where one was', () => {
