@@ -7,6 +7,7 @@ import { config } from '../config';
 import { isFull, meansDiskFull } from '../disk';
 import { checkDatabaseFolder, checkDataFolder, closeToOthers, DataFolderError } from './data-folder';
 import { lockFolder } from './lock';
+import { meansAborted, openAgain } from './open-again';
 import { openDatabaseWorker } from './pglite-proxy';
 import type * as schema from './schema';
 
@@ -37,7 +38,9 @@ export async function openDatabase(folder: string): Promise<Open> {
     checkDatabaseFolder(folder, new Date());
     // The thread opens the database while the rest is loaded here.
     const [client, { drizzle }, { migrate }, schema] = await Promise.all([
-      openDatabaseWorker({ dataDir: folder, template: existsSync(TEMPLATE) ? TEMPLATE : null }),
+      openAgain(folder, () =>
+        openDatabaseWorker({ dataDir: folder, template: existsSync(TEMPLATE) ? TEMPLATE : null }),
+      ),
       import('drizzle-orm/pglite'),
       import('drizzle-orm/pglite/migrator'),
       import('./schema'),
@@ -94,7 +97,7 @@ async function inOneSentence(error: unknown, folder: string): Promise<Error> {
       { cause: error },
     );
   const said = (error instanceof Error ? error.message : String(error)).split('\n')[0]!.replace(/[.\s]+$/, '');
-  const reason = /^Aborted|failed to initialize|^unreachable/.test(said) ? 'it is damaged' : said;
+  const reason = meansAborted(said) ? 'it is damaged' : said;
   return new DataFolderError(
     'damaged',
     `The database in ${folder} cannot be opened (${reason}); nothing in it was removed. Put back a copy of the folder, or move it away to start with an empty one.`,
