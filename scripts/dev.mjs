@@ -1,4 +1,4 @@
-// `npm run dev`: Detto for work on it. Pages and routes are made anew as their files change; workers and the command line
+// `npm run dev`: Detto for work on it. Pages and routes reload as their files change; workers and the command line
 // are bundled again, and take effect with the next start. Its data folder is its own.
 import { spawn } from 'node:child_process';
 import { watch } from 'node:fs';

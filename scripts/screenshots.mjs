@@ -1,4 +1,4 @@
-// `npm run screenshots [-- NAME …]`: takes the pictures of docs/screenshots anew, from a demo of its own that nobody has
+// `npm run screenshots [-- NAME …]`: refreshes docs/screenshots from a demo of its own that nobody has
 // worked in yet; all of them, or those that are named.
 import { spawn } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';

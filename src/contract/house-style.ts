@@ -33,7 +33,7 @@ export interface RuleSetting {
   fields: readonly Field[];
 }
 
-/** A style as it comes from a browser; its parameters are checked later. */
+/** A style as a browser sends it; its parameters are checked by the rules they belong to. */
 export const SentStyle = z.record(
   z.string().max(40),
   z.strictObject({

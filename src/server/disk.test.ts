@@ -6,7 +6,7 @@ import { faultOf } from '@/app/api/answering';
 import { log } from './log';
 import { DiskFullError, meansDiskFull, meansReadOnly, ReadOnlyError, whyUnwritable } from './disk';
 
-/** What keeps the data folder from being written is told from what went wrong elsewhere. */
+/** What keeps the data folder from being written is distinguished from what went wrong elsewhere. */
 const folder = path.join(tmpdir(), 'detto-disk');
 const denied = (code: string, file?: string) =>
   Object.assign(new Error(code), { code, ...(file ? { path: file } : {}) });
@@ -33,7 +33,7 @@ test('only files of the data folder speak for it, also where a library wrapped t
   expect([meansDiskFull(denied('EROFS')), meansReadOnly(denied('ENOSPC', folder), folder)]).toEqual([false, false]);
 });
 
-test('people are told in words', () => {
+test('people get a sentence that says what to do', () => {
   const { status, error } = faultOf(new ReadOnlyError('x'));
   expect(status).toBe(503);
   expect(error).toMatch(/^The data folder cannot be written\. Check who owns it/);

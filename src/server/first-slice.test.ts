@@ -82,7 +82,7 @@ test('pictures are one by content, with their findings, reach and facets', async
   });
   expect((await lines({ rule: 'file-name' })).length).toBe(1);
   expect((await lines({ q: 'red FLAG' })).length).toBe(1);
-  const { galleyFacets } = await import('./catalogue/lines');
+  const { galleyFacets } = await import('./catalogue/facets');
   expect(await galleyFacets(c.id)).toMatchObject({ all: 3, missing: 1, appearances: 5, pages: 2 });
 });
 

@@ -10,7 +10,7 @@ export default defineRule({
   title: 'Alt attribute on the wrong element',
   group: 'presence',
   about:
-    'Only img, area and input type=image take an alt attribute. On a link, a div, an svg or an object, browsers ignore it, and nobody hears the text.',
+    'Only img, area and input type=image take an alt attribute. On a link, a div, an svg or an object, browsers ignore it, and screen readers skip it.',
   scope: 'appearance',
   gives: ['failed'],
   formats: MARKUP,

@@ -9,7 +9,8 @@ import { limitOf } from '@/core/house-style/house-style';
 import { countsOf, shelfLine, type Collection } from '../catalogue/collections';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey, wording } from '../db/schema';
-import { galleyFacets, galleyLines, nameOf } from '../catalogue/lines';
+import { galleyFacets } from '../catalogue/facets';
+import { galleyLines, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
 import { openConflicts } from '../wordings/conflicts';
 

@@ -27,7 +27,8 @@ const { saveFieldText } = await import('../wordings/field-texts');
 const LONG = { field: 'long-description' as const, places: [] };
 const { recordCredit } = await import('../catalogue/credit');
 const { deskPicture } = await import('./desk');
-const { galleyFacets, galleyLines } = await import('../catalogue/lines');
+const { galleyFacets } = await import('../catalogue/facets');
+const { galleyLines } = await import('../catalogue/lines');
 const { conditions, facetChoices, firstOf, order, queueAt } = await import('../catalogue/views');
 
 const svg = (content: string) =>

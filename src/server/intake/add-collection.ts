@@ -72,7 +72,7 @@ async function folderAt(where: string): Promise<string> {
 }
 
 /**
- * Corrects where a collection is surveyed, and begins anew, as long as nothing was found there.
+ * Corrects the address that a collection is surveyed from and starts a survey, as long as nothing was found there.
  *
  * @throws UserError when pages are known already, it has no one address, or there is nothing at the new one
  */

@@ -4,7 +4,7 @@ import type * as Undici from 'undici';
 
 /** What is connected to is what was checked: before the connection, and the peer itself after it. */
 const undici = await import('undici');
-/** The address that sockets say they reached, and where they were told to go. */
+/** The address that sockets say they reached, and the addresses they were asked for. */
 let peer = '93.184.216.34';
 const connected: { host: string; servername: string | undefined }[] = [];
 let destroyed = 0;

@@ -89,6 +89,11 @@ test('a folder of mixed documents: pages, their pictures, what is left out and w
     ['old.doc', 'document.old'],
   ]);
   expect(store.notes).toEqual([{ address: 'letter.eml', note: { id: 'document.no-html' } }]);
+  const signed = 'Subject: x\r\nDKIM-Signature: v=1; d=isle.example\r\n\r\nhello';
+  const both = await inFolder({ 'a.html': '<img src=a>', 'signed.eml': signed });
+  expect(both.notes.map((n) => n.note)).toEqual([
+    { id: 'note.both', values: { first: { id: 'document.no-html' }, second: { id: 'document.dkim' } } },
+  ]);
 });
 
 test('drawings alone are documents; one file alone is one document', async () => {

@@ -1,28 +1,9 @@
 import { pdf } from '@/core/formats/pdf';
+import { pdfFile, type PdfObject } from '@/core/formats/testing/pdf-file';
 import type { UserError } from '@/core/model/user-error';
 import { ReaderPool } from './reader-pool';
 
 /** PDF that would hold its reader for ever: each ends within its bound, and others are read meanwhile. */
-type PdfObject = [number: number, body: string];
-
-/** A file of these objects, with a table of them (ISO 32000-1, 7.5.4). @param trailer what else the trailer says, given where the table is */
-function file(objects: readonly PdfObject[], trailer: (table: number) => string = () => ''): Buffer {
-  let out = '%PDF-1.7\n';
-  const offsets: number[] = [];
-  for (const [number, body] of objects) {
-    offsets[number] = out.length;
-    out += `${number} 0 obj\n${body}\nendobj\n`;
-  }
-  const start = out.length;
-  const last = Math.max(...objects.map(([n]) => n));
-  out += `xref\n0 ${last + 1}\n0000000000 65535 f \n`;
-  for (let n = 1; n <= last; n++)
-    out += offsets[n] ? `${String(offsets[n]).padStart(10, '0')} 00000 n \n` : '0000000000 65535 f \n';
-  return Buffer.from(
-    `${out}trailer\n<< /Size ${last + 1} /Root 1 0 R ${trailer(start)} >>\nstartxref\n${start}\n%%EOF`,
-    'latin1',
-  );
-}
 const times = <T>(count: number, make: (i: number) => T): T[] => Array.from({ length: count }, (_, i) => make(i));
 const catalog = (more = ''): PdfObject => [1, `<< /Type /Catalog /Pages 2 0 R ${more} >>`];
 const page = (number: number, more = ''): PdfObject => [
@@ -43,41 +24,41 @@ const DRAWN: PdfObject[] = [
 
 const CASES: Record<string, () => Buffer> = {
   'a million pages that are one': () =>
-    file([catalog(), [2, `<< /Type /Pages /Count 1000000 /Kids [${'3 0 R '.repeat(1_000_000)}] >>`], page(3)]),
+    pdfFile([catalog(), [2, `<< /Type /Pages /Count 1000000 /Kids [${'3 0 R '.repeat(1_000_000)}] >>`], page(3)]),
   'a tree of pages with ten million leaves in eight nodes': () =>
-    file([
+    pdfFile([
       catalog(),
       [2, `<< /Type /Pages /Count 10000000 /Kids [${'10 0 R '.repeat(10)}] >>`],
       ...times(7, (i): PdfObject => [10 + i, `<< /Type /Pages /Count 10 /Kids [${`${11 + i} 0 R `.repeat(10)}] >>`]),
       page(17),
     ]),
   'a tree of pages that holds itself': () =>
-    file([catalog(), [2, '<< /Type /Pages /Count 5 /Kids [2 0 R 3 0 R] >>'], page(3)]),
+    pdfFile([catalog(), [2, '<< /Type /Pages /Count 5 /Kids [2 0 R 3 0 R] >>'], page(3)]),
   'roles that stand for each other': () =>
-    file([
+    pdfFile([
       TAGGED,
       ...ONE,
       [6, '<< /Type /StructTreeRoot /K [7 0 R] /RoleMap << /A /B /B /A >> >>'],
       [7, '<< /S /A /P 6 0 R /K [0 1] >>'],
     ]),
   'a structure that holds itself': () =>
-    file([
+    pdfFile([
       TAGGED,
       ...ONE,
       [6, `<< /Type /StructTreeRoot /K [${'<< /S /P /K [7 0 R] >> '.repeat(1000)}] >>`],
       [7, '<< /S /P /K 6 0 R >>'],
     ]),
   'a structure 100,000 deep': () =>
-    file([
+    pdfFile([
       TAGGED,
       ...ONE,
       [6, '<< /Type /StructTreeRoot /K 7 0 R >>'],
       ...times(100_000, (i): PdfObject => [7 + i, `<< /S /P /K ${8 + i} 0 R >>`]),
     ]),
-  'a table of objects that comes before itself': () => file([catalog(), ...ONE], (table) => `/Prev ${table}`),
-  'a form that draws itself': () => file([catalog(), ...DRAWN, form(10, '/F Do', 10)]),
+  'a table of objects that comes before itself': () => pdfFile([catalog(), ...ONE], (table) => `/Prev ${table}`),
+  'a form that draws itself': () => pdfFile([catalog(), ...DRAWN, form(10, '/F Do', 10)]),
   'forms that draw ten billion rectangles': () =>
-    file([
+    pdfFile([
       catalog(),
       ...DRAWN,
       ...times(10, (i) => form(10 + i, '/F Do '.repeat(10), 11 + i)),
@@ -85,7 +66,7 @@ const CASES: Record<string, () => Buffer> = {
     ]),
 };
 
-const GOOD = file([catalog('/Lang (en)'), ...ONE]);
+const GOOD = pdfFile([catalog('/Lang (en)'), ...ONE]);
 /** Milliseconds of processor time. */
 const LIMIT = 6000;
 const pool = new ReaderPool(1, undefined, undefined, LIMIT);

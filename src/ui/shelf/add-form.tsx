@@ -1,31 +1,21 @@
 'use client';
 
-import { startTransition, useActionState, useId, useState, type ChangeEvent, type FormEvent } from 'react';
+import { useId, useState, type ChangeEvent } from 'react';
 import { Pick } from '../primitives/pick';
+import { useSentForm, type FormAction } from '../primitives/use-sent-form';
 import { Limits, HowFar } from '../survey/limits';
 import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 
-interface Answer {
-  error: string | null;
-}
-export type SurveyAction = (before: Answer, form: FormData) => Promise<Answer>;
-
 type Kind = 'site' | 'page' | 'list' | 'folder';
 
 /** One sentence that puts a site or a folder on the shelf. */
-export function AddForm({ localFolders, survey }: { localFolders: boolean; survey: SurveyAction }) {
+export function AddForm({ localFolders, survey }: { localFolders: boolean; survey: FormAction }) {
   const s = strings.shelf;
   const [kind, setKind] = useState<Kind>('site');
   const [where, setWhere] = useState('');
-  const [answer, submit, pending] = useActionState(survey, { error: null });
+  const { answer, send, isPending } = useSentForm(survey);
   const id = useId();
-  // Not as the form's action: that would empty the sentence whenever Detto has something to say about it.
-  const send = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    startTransition(() => submit(form));
-  };
   const field = {
     name: 'where',
     required: true,
@@ -79,7 +69,7 @@ export function AddForm({ localFolders, survey }: { localFolders: boolean; surve
             />
           </>
         )}
-        <button type="submit" className="button" {...whileBusy(pending)}>
+        <button type="submit" className="button" {...whileBusy(isPending)}>
           {s.surveyIt}
         </button>
       </div>

@@ -7,7 +7,8 @@ import type { Message } from '@/core/model/message';
 import { Strip } from '../primitives/strip';
 import { AlertDialogContent, DialogContent } from '../primitives/dialog-content';
 import { strings } from '../strings';
-import { AddForm, type SurveyAction } from './add-form';
+import { AddForm } from './add-form';
+import type { FormAction } from '../primitives/use-sent-form';
 import { DropZone } from './drop-zone';
 
 export interface ShelfEntry {
@@ -32,7 +33,7 @@ export interface ShelfEntry {
 interface Props {
   lines: readonly ShelfEntry[];
   localFolders: boolean;
-  survey: SurveyAction;
+  survey: FormAction;
   surveyAgain(form: FormData): Promise<void>;
   takeOff(form: FormData): Promise<void>;
   rename(form: FormData): Promise<void>;

@@ -1,15 +1,11 @@
 'use client';
 
-import { startTransition, useActionState, type FormEvent } from 'react';
 import type { Scope } from '@/contract/scope';
 import { useActs } from '../frame/acts';
+import { useSentForm, type FormAction } from '../primitives/use-sent-form';
 import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
 import { Limits, HowFar } from './limits';
-
-interface Answer {
-  error: string | null;
-}
 
 interface Props {
   collection: string;
@@ -17,26 +13,18 @@ interface Props {
   maxDepth: number;
   scope: Scope;
   hasAccess: boolean;
-  change(before: Answer, form: FormData): Promise<Answer>;
+  change: FormAction;
 }
 
 /** What the next survey goes by; the words that are there already stay whatever is chosen. */
 export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, change }: Props) {
   const s = strings.survey;
   const { did } = useActs();
-  const [answer, submit, pending] = useActionState(
-    async (before: Answer, form: FormData) => {
-      const after = await change(before, form);
-      if (after.error === null) did(s.limitsSaved, null);
-      return after;
-    },
-    { error: null },
-  );
-  const send = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    startTransition(() => submit(form));
-  };
+  const { answer, send, isPending } = useSentForm(async (before, form) => {
+    const after = await change(before, form);
+    if (after.error === null) did(s.limitsSaved, null);
+    return after;
+  });
   return (
     <details className="mt-4 text-[14px] text-ink-2">
       <summary className="min-h-6 cursor-pointer">{s.bounds}</summary>
@@ -44,7 +32,7 @@ export function LimitsForm({ collection, maxPages, maxDepth, scope, hasAccess, c
         <input type="hidden" name="collection" value={collection} />
         {scope.follow && <HowFar maxPages={maxPages} maxDepth={maxDepth} />}
         <Limits follows={scope.follow} scope={scope} hasAccess={hasAccess} />
-        <button type="submit" className="button quiet mt-3" {...whileBusy(pending)}>
+        <button type="submit" className="button quiet mt-3" {...whileBusy(isPending)}>
           {s.saveLimits}
         </button>
         {answer.error && (

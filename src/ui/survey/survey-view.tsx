@@ -2,21 +2,14 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import {
-  startTransition,
-  useActionState,
-  useEffect,
-  useId,
-  useRef,
-  useState,
-  useTransition,
-  type FormEvent,
-} from 'react';
+import { useEffect, useRef, useState, useTransition } from 'react';
 import type { JobProgress } from '@/contract/jobs';
 import type { SurveyProgress as Progress, SurveySummary } from '@/contract/survey';
 import { BackgroundJobs } from '../frame/background-jobs';
+import type { FormAction } from '../primitives/use-sent-form';
 import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
+import { CorrectAddress } from './correct-address';
 
 const REDRAW_MS = 4000;
 
@@ -33,11 +26,7 @@ interface Props {
   goOn(survey: number): Promise<void>;
   surveyAgain(form: FormData): Promise<void>;
   /** Where nothing was found under the address, which may be mistyped. */
-  correct: ((before: Answer, form: FormData) => Promise<Answer>) | null;
-}
-
-interface Answer {
-  error: string | null;
+  correct: FormAction | null;
 }
 
 /** What is being gathered, live, and the log of what was not. */
@@ -135,47 +124,6 @@ export function SurveyView({
         </>
       )}
     </div>
-  );
-}
-
-/** The address of a survey that found nothing, to be corrected where it stands. */
-function CorrectAddress({ id, root, correct }: { id: string; root: string; correct: NonNullable<Props['correct']> }) {
-  const s = strings.survey;
-  const [where, setWhere] = useState(root);
-  const [answer, submit, pending] = useActionState(correct, { error: null });
-  const errorId = useId();
-  // Not as the form's action, which would empty the field.
-  const send = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    startTransition(() => submit(form));
-  };
-  return (
-    <form onSubmit={send} className="mt-3 flex max-w-[70ch] flex-wrap items-baseline gap-x-3 gap-y-2">
-      <input type="hidden" name="collection" value={id} />
-      <label className="flex min-w-0 flex-1 basis-[300px] flex-wrap items-baseline gap-x-2">
-        {s.correctedAddress}
-        <input
-          name="where"
-          required
-          value={where}
-          onChange={(e) => setWhere(e.target.value)}
-          autoComplete="off"
-          spellCheck={false}
-          aria-invalid={answer.error !== null}
-          aria-describedby={answer.error ? errorId : undefined}
-          className="field min-w-0 flex-1 font-code text-[15px]"
-        />
-      </label>
-      <button type="submit" className="button" {...whileBusy(pending)}>
-        {s.surveyCorrected}
-      </button>
-      {answer.error && (
-        <p id={errorId} role="alert" className="basis-full text-fails">
-          {answer.error}
-        </p>
-      )}
-    </form>
   );
 }
 

@@ -1,4 +1,5 @@
 import type { DocumentError } from '../document-error';
+import { pdfBody, pdfFile, type PdfObject } from '../testing/pdf-file';
 import { appearancesOf, shown, writeTexts } from '../testing/round-trip';
 import { pdf } from './index';
 import { encodePng } from './png';
@@ -7,7 +8,7 @@ import { encodePng } from './png';
 interface Options {
   /** With a cross-reference stream instead of a table (7.5.8). */
   stream?: boolean;
-  more?: [number, string][];
+  more?: PdfObject[];
   catalog?: string;
   figure?: string;
 }
@@ -21,7 +22,7 @@ function file({
 }: Options = {}): Buffer {
   const image = (tag: string, x: number) => `${tag} q 100 0 0 50 ${x} 700 cm /I Do Q EMC\n`;
   const content = `/H1 << /MCID 0 >> BDC BT /F 20 Tf 50 800 Td (Harbour) Tj ET EMC\n${image('/Figure << /MCID 1 >> BDC', 10)}${image('/Artifact BMC', 120)}q 100 0 0 50 230 700 cm /I Do Q\n`;
-  const objects: [number, string][] = [
+  const objects: PdfObject[] = [
     [1, `<< /Type /Catalog /Pages 2 0 R /Lang (en-GB) ${catalog} >>`],
     [2, '<< /Type /Pages /Kids [3 0 R] /Count 1 >>'],
     [
@@ -40,20 +41,10 @@ function file({
     ],
     ...more,
   ];
-  let out = '%PDF-1.7\n';
-  const offsets: number[] = [];
-  for (const [number, body] of objects) {
-    offsets[number] = out.length;
-    out += `${number} 0 obj\n${body}\nendobj\n`;
-  }
-  const start = out.length;
+  if (!stream) return pdfFile(objects);
+  const { body, offsets } = pdfBody(objects);
+  const start = body.length;
   const last = objects.at(-1)![0];
-  if (!stream) {
-    out += `xref\n0 ${last + 1}\n0000000000 65535 f \n`;
-    for (let n = 1; n <= last; n++)
-      out += offsets[n] ? `${String(offsets[n]).padStart(10, '0')} 00000 n \n` : '0000000000 65535 f \n';
-    return Buffer.from(`${out}trailer\n<< /Size ${last + 1} /Root 1 0 R >>\nstartxref\n${start}\n%%EOF`, 'latin1');
-  }
   offsets[last + 1] = start;
   const rows = Buffer.concat(
     Array.from({ length: last + 2 }, (_, n) => {
@@ -65,7 +56,7 @@ function file({
   );
   const head = `${last + 1} 0 obj\n<< /Type /XRef /Size ${last + 2} /W [1 4 0] /Root 1 0 R /Length ${rows.length} >>\nstream\n`;
   return Buffer.concat([
-    Buffer.from(out + head, 'latin1'),
+    Buffer.from(body + head, 'latin1'),
     rows,
     Buffer.from(`\nendstream\nendobj\nstartxref\n${start}\n%%EOF\n`, 'latin1'),
   ]);

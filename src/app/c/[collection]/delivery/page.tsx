@@ -3,7 +3,7 @@ import { notFound } from 'next/navigation';
 import type { Collection } from '@/server/catalogue/collections';
 import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
 import { renamesOf } from '@/server/delivery/renames';
-import { galleyFacets } from '@/server/catalogue/lines';
+import { galleyFacets } from '@/server/catalogue/facets';
 import { DeliveryProgressLine } from '@/ui/delivery/delivery-progress';
 import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { FollowChanges } from '@/ui/data/follow-changes';

@@ -1,7 +1,7 @@
 import { notFound } from 'next/navigation';
 import { RULES } from '@/core/rules';
 import { collectionById } from '@/server/catalogue/collections';
-import { galleyFacets } from '@/server/catalogue/lines';
+import { galleyFacets } from '@/server/catalogue/facets';
 import { RuleList } from '@/ui/rules/rule-list';
 import { strings } from '@/ui/strings';
 

@@ -3,7 +3,7 @@ import { ruleById } from '@/core/rules';
 import { failuresOf } from '@/server/audit/rule-examples';
 import { countIgnored } from '@/server/audit/ignored';
 import { collectionById } from '@/server/catalogue/collections';
-import { galleyFacets } from '@/server/catalogue/lines';
+import { galleyFacets } from '@/server/catalogue/facets';
 import { RulePage } from '@/ui/rules/rule-page';
 import { strings } from '@/ui/strings';
 
