@@ -118,7 +118,9 @@ async function prepareDocument(
 function placeOf({ page: p, appearance: { reading } }: WaitingAppearance): Pick<DeliveryChange, 'where'> {
   if (p.document === null && reading.location.kind === 'html') return {};
   const fragment = p.document === null ? null : p.path.slice(p.document.length + 1);
-  return { where: { fragment, spot: reading.context.spot ?? null, place: reading.context.place } };
+  // The path of an element that no source has says nothing to people.
+  const spot = reading.location.kind === 'script' ? { id: 'spot.script' } : (reading.context.spot ?? null);
+  return { where: { fragment, spot, place: reading.context.place } };
 }
 
 /** Puts accepted texts into a document, and reads it again to see that it says them. */

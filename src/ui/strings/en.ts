@@ -666,6 +666,7 @@ export const MESSAGES = {
   'document.epub-feature':
     'Every image in the book now has alt text or is marked as decorative, so Detto adds that to its metadata (schema:accessibilityFeature: alternativeText).',
   'document.svgz': 'The drawing is compressed (SVGZ). Save it as .svg first.',
+  'spot.script': 'added by a script',
   'spot.whole': 'all of it',
   'spot.left': 'left',
   'spot.right': 'right',
