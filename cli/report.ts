@@ -6,6 +6,7 @@ import type { Outcome } from '@/core/model/finding';
 import type { Message } from '@/core/model/message';
 import type { Picture } from '@/core/model/picture';
 import { proposePurpose } from '@/core/purpose/propose';
+import { hrefOf, isThumbnailOf, mayBeThumbnail } from '@/core/purpose/thumbnail';
 import { RULES } from '@/core/rules';
 import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
 import { commonTitles } from '@/core/words/page-title';
@@ -123,6 +124,11 @@ export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: Rule
   const titles = new Map(
     pages.flatMap((p) => (common.has(p.reading.title) ? [] : [[p.address, p.reading.title] as const])),
   );
+  const shownOn = new Map(pages.map((p) => [p.address, [...new Set(Object.values(p.pictureOf))]]));
+  const sized = (address: string | null) => {
+    const known = address === null ? null : pictures.byAddress.get(address);
+    return { src: address, width: known?.width ?? null, height: known?.height ?? null };
+  };
   const vocabulary = new Vocabulary();
   for (const p of pages) vocabulary.add(p.reading.words);
   for (const page of pages)
@@ -130,6 +136,7 @@ export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: Rule
       const address = page.pictureOf[appearance.order] ?? null;
       const picture = address === null ? null : (pictures.byAddress.get(address) ?? null);
       const id = `a${contexts.length + 1}`;
+      const target = targetPath(page.address, hrefOf(appearance));
       sources.set(id, address?.startsWith('inline:') ? null : address);
       contexts.push(
         ruleContextOf({
@@ -138,9 +145,14 @@ export function surveyedFrom(store: MemoryStore, analysis: Analysis, style: Rule
           picture,
           appearance,
           texts: { words: null, title: null, caption: null },
-          target: targetPath(page.address, appearance.context.control?.href ?? null),
+          target,
           purpose: proposePurpose(appearance, picture).purpose,
           purposeSettled: false,
+          isThumbnail:
+            target !== null &&
+            target !== page.address &&
+            mayBeThumbnail(appearance) &&
+            isThumbnailOf(sized(address), (shownOn.get(target) ?? []).map(sized)),
           pictureAt: (at) => pictures.byAddress.get(at),
           titleAt: (path) => titles.get(path),
         }),

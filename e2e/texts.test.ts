@@ -10,9 +10,8 @@ const { page, problems, collection, openDesk, saved, announced } = await session
 /** Opens a part of the Desk by its name, by keyboard. */
 async function open(title: string): Promise<void> {
   const summary = page.locator('details.fold > summary').filter({ has: page.getByText(title, { exact: true }) });
-  await summary.focus();
-  if (!(await summary.evaluate((s) => (s.parentElement as HTMLDetailsElement).open)))
-    await page.keyboard.press('Enter');
+  // The Desk puts the focus into the alt text when it is ready, which may be between two keys.
+  while (!(await summary.evaluate((s) => (s.parentElement as HTMLDetailsElement).open))) await summary.press('Enter');
 }
 
 async function download(name: string): Promise<Buffer> {

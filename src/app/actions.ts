@@ -4,6 +4,7 @@ import { UserError } from '@/core/model/user-error';
 import { redirect } from 'next/navigation';
 import { revalidatePath } from 'next/cache';
 import { z } from 'zod';
+import { Act } from '@/contract/acts';
 import { PURPOSES } from '@/core/model/appearance';
 import { SentStyle, type StyleEffects } from '@/contract/house-style';
 import type { RuleStyle } from '@/core/audit';
@@ -29,7 +30,6 @@ import { chooseText, rejectDrafts, settlePurpose, acceptDrafts } from '@/server/
 const Id = z.number().int().positive();
 const Ids = z.array(Id).min(1).max(100_000);
 const Collection = z.string().min(1).max(80);
-const Act = z.string().min(8).max(80);
 
 export interface Answer {
   error: string | null;

@@ -35,6 +35,8 @@ export interface Brief {
   rules: { rule: string; outcome: Outcome; pictures: number }[];
   /** Rules that find something in over a quarter of all places: one cause, and one decision. */
   widespread: Widespread[];
+  /** Thumbnails that could be named by the page that they lead to: one decision. Null for less than a few. */
+  thumbnails: Thumbnails | null;
   /** Findings, those that are set aside left out. */
   outcomes: Record<Outcome, number>;
   ignored: number;
@@ -43,6 +45,15 @@ export interface Brief {
   sections: ({ name: string } & Record<Outcome, number>)[];
   /** The last surveys that were finished, the oldest first. */
   history: { at: string; described: number; decorative: number; missing: number }[];
+}
+
+/** Thumbnails without a text, or with one that does not do. */
+export interface Thumbnails {
+  /** Appearances that would get another text, by their ids. */
+  places: number[];
+  pages: number;
+  /** All thumbnails of the collection. */
+  of: number;
 }
 
 /** A rule that finds something nearly everywhere. */

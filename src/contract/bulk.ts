@@ -13,6 +13,8 @@ export const BulkWork = z.discriminatedUnion('kind', [
     reason: z.string().trim().min(1).max(400),
     by: z.string().trim().min(1).max(80),
   }),
+  /** Thumbnails are named by the page that they lead to. */
+  z.object({ kind: z.literal('page-title') }),
   z.object({ kind: z.literal('accept') }),
   z.object({ kind: z.literal('reject') }),
   z.object({
@@ -39,6 +41,7 @@ export const LEFT_OUT = [
   'names-control',
   'decorative-already',
   'says-it-already',
+  'no-page',
   'no-draft',
   'has-gaps',
   'no-finding',

@@ -22,6 +22,8 @@ export interface DeskPlace {
   /** The page's own title, without the site's name; its path where it has none. */
   pageName: string;
   targetTitle: string | null;
+  /** The page that it leads to shows it larger. */
+  isThumbnail: boolean;
   /** As surveyed, without the words kept since. */
   reading: Appearance;
   /** As it will be heard. */

@@ -144,6 +144,11 @@ export interface Context {
   /** The heading that follows at once, with no text between. */
   nextHeading: string | null;
   control: Control | null;
+  /**
+   * Where no control is around it: the address that the one link of its card, such as its caption, leads to. Null for
+   * none; absent in readings of earlier versions.
+   */
+  cardHref?: string | null;
   /** Pictures with nothing to read between them share a number; null for one that stands alone. */
   run: number | null;
   /** Text of the heading around it; empty where the picture is all there is, null where there is no heading. */

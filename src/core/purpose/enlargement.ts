@@ -18,6 +18,14 @@ const stemOf = (name: string) =>
 /** Letters from which a name within another is no chance. */
 const NAMED = 4;
 
+/** Whether two files' names say that they are one picture, as a small copy and the large one. */
+export function namesSame(one: string, other: string): boolean {
+  const [a, b] = [stemOf(one), stemOf(other)];
+  return (
+    a !== '' && b !== '' && (a === b || (Math.min(a.length, b.length) >= NAMED && (a.includes(b) || b.includes(a))))
+  );
+}
+
 /** A file's name in the path or the query of an address; empty where it names none. */
 function fileIn(href: string): string {
   const path = fileNameOf(href);
@@ -32,10 +40,5 @@ export function isEnlargement({ context: { control }, markup: { src } }: Appeara
   if (control?.kind !== 'link' || !control.href || !src) return false;
   const file = fileIn(control.href).replace(/^[a-z]+:/i, '');
   if (file === '') return false;
-  const own = stemOf(fileNameOf(src));
-  const led = stemOf(file);
-  return (
-    led !== '' &&
-    (own === led || (Math.min(own.length, led.length) >= NAMED && (own.includes(led) || led.includes(own))))
-  );
+  return namesSame(fileNameOf(src), file);
 }

@@ -11,10 +11,11 @@ import { findingsOf } from './audit-worker';
 import { dropFindings, insertFindings } from './findings';
 import { refreshPictures } from './picture-counts';
 import { portionsOf, windows, type GroupColumn } from './portions';
+import { markThumbnails } from './thumbnails';
 import { SIDE_BY_SIDE, ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
 
 /** Rises when rules, or what a finding holds, change: every collection is then audited once more at the next start. */
-export const AUDIT_VERSION = 5;
+export const AUDIT_VERSION = 6;
 /** Appearances that are audited together; more take memory, and are not faster. */
 const WINDOW = 1000;
 
@@ -40,6 +41,7 @@ export async function auditAll(
   const asked = (...scopes: Rule['scope'][]) =>
     RULES.filter((r) => scopes.includes(r.scope) && (!only || only.includes(r.id))).map((r) => r.id);
   if (asked('appearance').includes('boilerplate')) await countPhrases(db, collectionId);
+  if (!only) await markThumbnails(db, collectionId);
   const settings = { ...(await settingsOf(db, collectionId)), only: only ?? null };
   const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false))!;
   await db.execute(sql`delete from ${finding} using ${appearance}

@@ -36,6 +36,7 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
       },
       collectionId: appearance.collectionId,
       target: appearance.target,
+      isThumbnail: appearance.isThumbnail,
     })
     .from(appearance)
     .innerJoin(page, eq(page.id, appearance.pageId))
@@ -55,6 +56,7 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
       target,
       purpose: purpose as Purpose,
       purposeSettled: row.purposeSettled,
+      isThumbnail: row.isThumbnail,
       pictureAt: (address) => variants.get(address),
       titleAt: (path) => titles.get(path),
     }),
@@ -78,8 +80,8 @@ async function variantsOf(
   return new Map(found.map((f) => [f.address, toPicture(f.picture)]));
 }
 
-/** Titles of the pages that links lead to, by path. A join would be planned without knowing how few these are. */
-async function titlesOf(
+/** Titles of the pages that links lead to, by path, without those that many pages share. A join would be planned without knowing how few these are. */
+export async function titlesOf(
   db: Queryable,
   rows: readonly { collectionId: string; target: string | null }[],
 ): Promise<Map<string, string>> {

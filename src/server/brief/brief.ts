@@ -1,6 +1,6 @@
-import { and, desc, eq, isNotNull, sql, type SQL } from 'drizzle-orm';
+import { and, desc, eq, exists, isNotNull, sql, type SQL } from 'drizzle-orm';
 import { GalleyView } from '@/contract/galley';
-import type { Brief, First, Lengths } from '@/contract/brief';
+import type { Brief, First, Lengths, Thumbnails } from '@/contract/brief';
 import { isWidespread } from '@/core/brief/widespread';
 import { LEAST_PAGES, placeName, rollUps, type FindingGroup } from '@/core/brief/roll-ups';
 import { OUTCOMES, type Outcome } from '@/core/model/finding';
@@ -9,6 +9,7 @@ import { limitOf } from '@/core/house-style/house-style';
 import { countsOf, shelfLine, type Collection } from '../catalogue/collections';
 import { database, type Queryable } from '../db/database';
 import { appearance, finding, page, picture, survey, wording } from '../db/schema';
+import { pageTitles } from '../bulk/plan';
 import { galleyFacets } from '../catalogue/facets';
 import { galleyLines, nameOf } from '../catalogue/lines';
 import { thumbOf } from '../catalogue/picture-rows';
@@ -47,10 +48,12 @@ export async function brief(c: Collection): Promise<Brief> {
       ...shown,
     });
   }
+  const thumbnails = await thumbnailsToName(db, c.id);
+  const named = new Set(thumbnails?.pictures);
   const fixed = new Set(fixing.flatMap((r) => r.appearances.map((id) => pictureOf.get(id)!)));
   if (first.length < SHOWN) {
     const { lines } = await galleyLines(c.id, GalleyView.parse({ state: 'todo', sort: 'first' }), 0, CANDIDATES);
-    for (const l of lines.filter((l) => !fixed.has(l.id)).slice(0, SHOWN - first.length))
+    for (const l of lines.filter((l) => !fixed.has(l.id) && !named.has(l.id)).slice(0, SHOWN - first.length))
       first.push({
         kind: 'single',
         place: null,
@@ -69,7 +72,19 @@ export async function brief(c: Collection): Promise<Brief> {
     total: (await countsOf(c.id)).conflicts,
   };
   const state = { pictures, described, decorative, missing, doubtful, conflicts, drafted: await draftedIn(db, c.id) };
-  return { ...state, first, settles, rules, widespread, outcomes, ignored, lengths, sections, history };
+  return {
+    ...state,
+    first,
+    settles,
+    rules,
+    widespread,
+    thumbnails: thumbnails?.shown ?? null,
+    outcomes,
+    ignored,
+    lengths,
+    sections,
+    history,
+  };
 }
 
 /** How many places have words that came from drafts. */
@@ -151,6 +166,48 @@ async function lengthsOf(db: Queryable, c: Collection): Promise<Lengths | null> 
   const at = (share: number) => lengths[Math.floor(share * (lengths.length - 1))]!;
   const limit = limitOf(c.style);
   return { steps, quartiles: [at(0.25), at(0.75)], over: lengths.filter((l) => l > limit).length, limit };
+}
+
+/** Thumbnails from which naming them is one decision. */
+const FEWEST_THUMBNAILS = 3;
+
+/** Thumbnails that are to be worded and could be named by their page, and the pictures of which they are all places. */
+async function thumbnailsToName(
+  db: Queryable,
+  collectionId: string,
+): Promise<{ shown: Thumbnails; pictures: number[] } | null> {
+  const grave = db
+    .select({ one: sql`1` })
+    .from(finding)
+    .where(and(eq(finding.appearanceId, appearance.id), GRAVE));
+  const are = and(
+    eq(appearance.collectionId, collectionId),
+    eq(appearance.gone, false),
+    eq(appearance.isThumbnail, true),
+  );
+  const rows = await db
+    .select({
+      id: appearance.id,
+      pageId: appearance.pageId,
+      pictureId: appearance.pictureId,
+      isOpen: sql<boolean>`${appearance.state} = 'missing' or ${exists(grave)}`,
+    })
+    .from(appearance)
+    .where(are);
+  const open = rows.filter((r) => r.isOpen);
+  if (open.length < FEWEST_THUMBNAILS) return null;
+  const titles = await pageTitles(
+    db,
+    collectionId,
+    open.map((r) => r.id),
+  );
+  const changed = new Set(titles.filter((t) => t.before !== t.after).map((t) => t.id));
+  const places = open.filter((r) => changed.has(r.id));
+  if (places.length < FEWEST_THUMBNAILS) return null;
+  return {
+    shown: { places: places.map((r) => r.id), pages: new Set(places.map((r) => r.pageId)).size, of: rows.length },
+    pictures: places.map((r) => r.pictureId),
+  };
 }
 
 const SECTIONS = 8;

@@ -8,7 +8,7 @@ import { bulkAct, wording } from '../db/schema';
 import { draftTexts } from '../drafting/drafts';
 import { enqueue } from '../jobs/queue';
 import { acceptDrafts, rejectDrafts, saveTexts, settlePurpose } from '../wordings/wordings';
-import { planOf, replacedTexts } from './plan';
+import { pageTitles, planOf, replacedTexts } from './plan';
 
 /** Places that are changed in one transaction. */
 const PORTION = 250;
@@ -136,6 +136,10 @@ async function perform(collectionId: string, work: StoredWork, ids: number[], ac
       const done = new Set(own.map((o) => o.id));
       const left = ids.filter((id) => !done.has(id));
       const texts = await replacedTexts(db, left, work);
+      return save(texts.map(({ id, after }) => ({ appearanceId: id, text: after })));
+    }
+    case 'page-title': {
+      const texts = await pageTitles(await database(), collectionId, ids);
       return save(texts.map(({ id, after }) => ({ appearanceId: id, text: after })));
     }
     case 'purpose':

@@ -4,6 +4,8 @@ import type { Target } from '@/contract/target';
 import { hasGaps } from '@/core/draft/draft';
 import { groupBy } from '@/core/group-by';
 import { replaceIn } from '@/core/words/replace';
+import { ownTitle } from '@/core/words/page-title';
+import { titlesOf } from '../audit/rule-contexts';
 import { nameOf } from '../catalogue/lines';
 import { among } from '../db/bulk';
 import { database, type Queryable } from '../db/database';
@@ -52,6 +54,12 @@ export async function planOf(collectionId: string, target: Target, work: BulkWor
       return only('no-finding', withFinding(db, all, work.rule));
     case 'words':
       return only('says-it-already', sayingOther(db, all, work.text));
+    case 'page-title': {
+      const named = new Map((await pageTitles(db, collectionId, all)).map((t) => [t.id, t]));
+      const { kept, out } = split('no-page', (p) => named.has(p.id));
+      const rest = split('says-it-already', (p) => named.get(p.id)!.before !== named.get(p.id)!.after, kept);
+      return { ids: rest.kept.map((p) => p.id), leftOut: [out, rest.out] };
+    }
     case 'purpose':
       return { ids: all, leftOut: [] };
     case 'replace': {
@@ -93,17 +101,19 @@ export interface ReplacedText {
   after: string;
 }
 
+/** The text that is heard at a place, or that waits for its delivery. */
+const SAID = sql<string>`coalesce(${appearance.words}, ${appearance.reading}->'markup'->>'alt', '')`;
+
 /** The texts among places that a replacement changes. */
 export async function replacedTexts(
   db: Queryable,
   ids: readonly number[],
   work: BulkWork & { kind: 'replace' },
 ): Promise<ReplacedText[]> {
-  const said = sql<string>`coalesce(${appearance.words}, ${appearance.reading}->'markup'->>'alt', '')`;
   const rows = await db
-    .select({ id: appearance.id, before: said })
+    .select({ id: appearance.id, before: SAID })
     .from(appearance)
-    .where(and(among(appearance.id, ids), sql`position(lower(${work.find}) in lower(${said})) > 0`))
+    .where(and(among(appearance.id, ids), sql`position(lower(${work.find}) in lower(${SAID})) > 0`))
     .orderBy(appearance.id);
   const except = new Set(work.except);
   return (
@@ -114,12 +124,25 @@ export async function replacedTexts(
   );
 }
 
+/** Thumbnails among places, each with its text and the title of the page that it leads to. */
+export async function pageTitles(db: Queryable, collectionId: string, ids: readonly number[]): Promise<ReplacedText[]> {
+  const rows = await db
+    .select({ id: appearance.id, collectionId: appearance.collectionId, target: appearance.target, before: SAID })
+    .from(appearance)
+    .where(and(eq(appearance.collectionId, collectionId), among(appearance.id, ids), eq(appearance.isThumbnail, true)))
+    .orderBy(appearance.id);
+  const titles = await titlesOf(db, rows);
+  return rows.flatMap(({ id, target, before }) => {
+    const title = titles.get(target ?? '');
+    return title ? [{ id, before, after: ownTitle(title) }] : [];
+  });
+}
+
 /** What a bulk act would do. */
 export async function previewBulk(collectionId: string, target: Target, work: BulkWork): Promise<BulkPreview> {
   const db = await database();
   const { ids, leftOut } = await planOf(collectionId, target, work);
-  const writes =
-    work.kind === 'decorative' || work.kind === 'words' || work.kind === 'accept' || work.kind === 'replace';
+  const writes = work.kind !== 'purpose' && work.kind !== 'ignore' && work.kind !== 'reject';
   const [counts] = await db
     .select({
       pictures: sql`count(distinct ${appearance.pictureId})`.mapWith(Number),
@@ -127,8 +150,14 @@ export async function previewBulk(collectionId: string, target: Target, work: Bu
     })
     .from(appearance)
     .where(among(appearance.id, ids));
-  const texts = work.kind === 'replace' ? await replacedTexts(db, ids, work) : [];
-  const groups = [...groupBy(texts, (t) => t.before).values()].sort((a, b) => b.length - a.length);
+  const texts = await (work.kind === 'replace'
+    ? replacedTexts(db, ids, work)
+    : work.kind === 'page-title'
+      ? pageTitles(db, collectionId, ids)
+      : []);
+  const groups = [...groupBy(texts, (t) => JSON.stringify([t.before, t.after])).values()].sort(
+    (a, b) => b.length - a.length,
+  );
   const names = await namesOf(
     db,
     groups.slice(0, SHOWN).map((g) => g[0]!.id),

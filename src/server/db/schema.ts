@@ -332,8 +332,10 @@ export const appearance = pgTable(
     wordsKey: text(),
     /** Template place, as in the reading: what roll-ups are counted by. */
     place: text().notNull().default(''),
-    /** Path of the page that its link leads to, whether that was surveyed or not. */
+    /** Path of the page that its link, or that of its card, leads to, whether that was surveyed or not. */
     target: text(),
+    /** That page shows it larger. */
+    isThumbnail: boolean().notNull().default(false),
     purpose: text().notNull(),
     purposeSettled: boolean().notNull().default(false),
     /** From 0 to 1, of the proposal. */

@@ -95,6 +95,7 @@ export async function deskPicture(
     page: p,
     pageName: ownTitle(p.title) || p.path,
     targetTitle,
+    isThumbnail: a.isThumbnail,
     reading: a.reading,
     heard: heard(a.reading, a.words, a.title),
     ...placeTexts(a, texts, credit),

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
+import { hrefOf } from '@/core/purpose/thumbnail';
 import { targetPath } from '@/core/formats/html/target';
 import { withTexts, writtenWords } from '@/core/model/wording';
 import { Vocabulary } from '@/core/words/vocabulary';
@@ -236,7 +237,7 @@ export class PageWriter {
         state: heard.state,
         wordsKey: wordsGroup({ appearance: heard }),
         place: reading.context.place,
-        target: short(targetPath(gathered.address, reading.context.control?.href ?? null) ?? '') || null,
+        target: short(targetPath(gathered.address, hrefOf(reading)) ?? '') || null,
         purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
         purposeSettled: earlier?.settled ?? false,
         purposeSure: proposal.sure,

@@ -64,11 +64,11 @@ async function place() {
   };
 }
 
-async function keep(text: string | null, name: string, since?: number) {
+async function keep(text: string | null, name: string, since?: number, after: string[] = []) {
   const { saveWords } = await import('./wordings');
   const { id } = await place();
   const more = since === undefined ? {} : { since };
-  return saveWords({ collectionId: c.id, appearanceIds: [id], text, act: act(name), by: 'person', ...more });
+  return saveWords({ collectionId: c.id, appearanceIds: [id], text, act: act(name), by: 'person', after, ...more });
 }
 
 async function delivered(): Promise<{ changes: number; waiting: number; conflicts: number }> {
@@ -109,6 +109,17 @@ test('the later of two windows replaces nothing: both texts are kept, and one is
   const [open] = (await place()).conflicts;
   await chooseText(c.id, open!.id, 'theirs', act('choice-2'));
   expect(await place()).toMatchObject({ words: 'The quay at dawn', conflicts: [] });
+});
+
+test('what a window has saved itself is nobody else’s, even where it shows what it fetched before', async () => {
+  const { undoAct } = await import('./acts');
+  const seen = (await place()).revision;
+  await keep('The quay, with boats', 'own-1', seen);
+  expect(await keep('', 'own-2', seen, [act('own-1')])).toMatchObject({ places: 1, conflicts: [] });
+  await keep('Somebody else’s quay', 'other');
+  expect((await keep('The quay', 'own-3', seen, [act('own-1'), act('own-2')])).conflicts).toHaveLength(1);
+  for (const name of ['own-3', 'other', 'own-2', 'own-1']) await undoAct(c.id, act(name));
+  expect((await place()).conflicts).toEqual([]);
 });
 
 test('going on to write, the same words, and an answer that got lost are no conflict', async () => {

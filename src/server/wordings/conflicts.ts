@@ -29,13 +29,13 @@ interface Row {
 /** The places among rows that have other words by now than those which the text was written from. */
 export async function clashes(
   tx: Queryable,
-  { text, act, since }: { text: string | null; act: string; since?: number },
+  { text, act, since, after = [] }: { text: string | null; act: string; since?: number; after?: readonly string[] },
   rows: readonly Row[],
 ): Promise<Clash[]> {
   if (since === undefined) return [];
   const late = rows.filter((r) => r.version > since);
   if (late.length === 0) return [];
-  // What was written under the same act is the writer's own.
+  // What was written under the same act, or under one that the writer names, is the writer's own.
   const own = await tx
     .select({ id: wording.appearanceId })
     .from(wording)
@@ -45,7 +45,7 @@ export async function clashes(
           wording.appearanceId,
           late.map((r) => r.id),
         ),
-        eq(wording.act, act),
+        inArray(wording.act, [act, ...after]),
         eq(wording.state, 'accepted'),
         sql`not exists (select 1 from ${wording} later where later.appearance_id = ${wording.appearanceId}
           and later.state = 'accepted' and later.id > ${wording.id})`,

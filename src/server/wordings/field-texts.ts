@@ -22,6 +22,8 @@ export interface KeptField {
   act: string;
   /** The text that it was written from; without it, nothing is checked against. */
   base?: string;
+  /** Earlier acts of whoever writes: texts that they saved are nobody else's. */
+  after?: readonly string[];
 }
 
 /** Where a text goes, and what stands there now. */
@@ -42,13 +44,14 @@ export async function saveFieldText({
   text,
   act,
   base,
+  after = [],
   ...kept
 }: KeptField): Promise<FieldAnswer> {
   const db = await database();
   const answer = await db.transaction(async (tx) => {
     const spots = await spotsOf(tx, { collectionId, field, ...kept });
     if (spots.length === 0) return { theirs: null, places: 0 };
-    const isFree = await freeSpots(tx, field, spots, { text, act, base });
+    const isFree = await freeSpots(tx, field, spots, { text, acts: [act, ...after], base });
     const free = spots.filter(isFree);
     const state = free.length > 0 ? ('accepted' as const) : ('undone' as const);
     const into = free.length > 0 ? free : spots.slice(0, 1);
@@ -103,7 +106,7 @@ async function freeSpots(
   tx: Queryable,
   field: TextField,
   spots: readonly Spot[],
-  { text, act, base }: { text: string | null; act: string; base: string | undefined },
+  { text, acts, base }: { text: string | null; acts: readonly string[]; base: string | undefined },
 ): Promise<(spot: Spot) => boolean> {
   const late = spots.filter((s) => base !== undefined && s.now.trim() !== base.trim() && s.now !== text);
   const own = new Set<number | null>();
@@ -114,7 +117,7 @@ async function freeSpots(
       .where(and(...at(field, pictureId, appearanceId), eq(fieldText.state, 'accepted')))
       .orderBy(desc(fieldText.id))
       .limit(1);
-    if (latest?.act === act) own.add(appearanceId);
+    if (latest && acts.includes(latest.act)) own.add(appearanceId);
   }
   return (spot) => !late.includes(spot) || own.has(spot.appearanceId);
 }

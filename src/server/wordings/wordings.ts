@@ -29,6 +29,8 @@ export interface Kept {
   by: 'person' | 'drafter';
   /** `collection.revision` that the text was written from; without it, nothing is checked against. */
   since?: number;
+  /** Earlier acts of whoever writes: words that they saved are nobody else's. */
+  after?: readonly string[];
 }
 
 export interface KeepAnswer {
@@ -50,7 +52,7 @@ export async function saveWords({ appearanceIds, text, ...kept }: Kept): Promise
   return saveTexts({ ...kept, texts, isWhole: true });
 }
 
-export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 'since'> {
+export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 'since' | 'after'> {
   texts: readonly { appearanceId: number; text: string | null }[];
   /** Whether this is all that the act keeps; false for one part of several. */
   isWhole: boolean;
@@ -122,7 +124,7 @@ const MOSTLY_NEW = 0.6;
 
 async function keepAt(
   tx: Queryable,
-  { collectionId, text, act, by }: Omit<Kept, 'appearanceIds' | 'since'>,
+  { collectionId, text, act, by }: Omit<Kept, 'appearanceIds' | 'since' | 'after'>,
   known: readonly number[],
   now: Revision,
 ): Promise<void> {

@@ -1,8 +1,9 @@
 /** @jest-environment jsdom */
-import { cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import { jest } from '@jest/globals';
 import type { Brief } from '@/contract/brief';
-import { withoutNext } from '../testing/next';
+import { router, withoutNext } from '../testing/next';
 
 /** The Brief: the state of a collection in one sentence, what to do first, and what the rules found. */
 withoutNext();
@@ -38,6 +39,7 @@ const brief = (more: Partial<Brief> = {}): Brief => ({
     { rule: 'file-name', outcome: 'failed', pictures: 3 },
   ],
   widespread: [],
+  thumbnails: null,
   outcomes: { failed: 15, cantTell: 8, advice: 20 },
   lengths: null,
   sections: [],
@@ -48,15 +50,17 @@ const brief = (more: Partial<Brief> = {}): Brief => ({
 const off: string[] = [];
 const show = (own: Brief) =>
   render(
-    <ActsProvider collection="isle">
-      <BriefView
-        of={{ name: 'Isle', root: 'https://isle.example/' }}
-        {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
-        titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}
-        choose={async () => true}
-        switchOff={async (_, rule) => void off.push(rule)}
-      />
-    </ActsProvider>,
+    <QueryClientProvider client={new QueryClient()}>
+      <ActsProvider collection="isle">
+        <BriefView
+          of={{ name: 'Isle', root: 'https://isle.example/' }}
+          {...{ collection: 'isle', brief: own, jobs: [], now: '2026-05-14T10:00:00' }}
+          titles={{ 'no-alt': 'Missing alt text', 'file-name': 'File name as alt text' }}
+          choose={async () => true}
+          switchOff={async (_, rule) => void off.push(rule)}
+        />
+      </ActsProvider>
+    </QueryClientProvider>,
   );
 
 test('one sentence says how far it is, and each number leads to its pictures', () => {
@@ -137,4 +141,29 @@ test('what is found nearly everywhere is one line with one decision, which can b
   await screen.findByText('“File name as alt text” is switched off in the house style.');
   expect(off).toEqual(['file-name']);
   screen.getByRole('button', { name: 'Undo' });
+});
+
+test('thumbnails are one line, and named by their pages once every change was shown', async () => {
+  const asked: unknown[] = [];
+  const fetched = globalThis.fetch;
+  globalThis.fetch = (async (_: string, init: RequestInit) => {
+    const body = JSON.parse(String(init.body)) as { act?: string };
+    asked.push(body);
+    const change = { before: '', after: 'Puffin', places: 3, picture: 'puffin_thumb.png' };
+    const answer = body.act
+      ? { state: 'done', done: 3, total: 3, places: 3 }
+      : { pictures: 1, places: 3, replaced: 0, leftOut: [], changes: [change], texts: 1 };
+    return { ok: true, json: async () => answer };
+  }) as never;
+  show(brief({ thumbnails: { places: [5, 6, 7], pages: 2, of: 40 } }));
+  const section = screen.getByRole('region', { name: 'Thumbnails' });
+  expect(section.textContent).toContain('3 thumbnails without a text that does on 2 pages, of 40 in all');
+  fireEvent.click(within(section).getByRole('button', { name: 'Name them by their pages …' }));
+  const save = await screen.findByRole('button', { name: 'Save alt text in 3 places' });
+  expect(screen.getByRole('list', { name: 'Texts that would change' }).textContent).toContain('Puffin');
+  fireEvent.click(save);
+  await screen.findByText('Thumbnails named by their pages in 3 places.');
+  expect(asked.at(-1)).toMatchObject({ target: { kind: 'places', places: [5, 6, 7] }, work: { kind: 'page-title' } });
+  await waitFor(() => expect(router.refreshed).toBeGreaterThan(0));
+  globalThis.fetch = fetched;
 });

@@ -36,6 +36,7 @@ export function useFindings(
       purpose: place.purpose,
       purposeSettled: place.purposeSettled,
       targetTitle: place.targetTitle,
+      isThumbnail: place.isThumbnail,
     };
     return { collection, style: data.style, phrases: data.phrases, context };
   }, [collection, data, place, text, title, caption]);

@@ -5,6 +5,7 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import { fetchJson } from '../data/queries';
 import { useCommands, isEditable } from '../keys/use-commands';
 import { strings } from '../strings';
+import { noteOwnAct } from './own-acts';
 import { savesDone } from './unsaved';
 import { whatIsWrong } from './what-is-wrong';
 
@@ -149,6 +150,7 @@ export function ActsProvider({ collection, children }: Props) {
 
   const acts = useMemo<Acts>(() => {
     const remember = (act: Act) => {
+      noteOwnAct(act.act);
       const { done } = stacks.current;
       // What is saved once more under its act keeps its place.
       if (done.some((a) => a.act === act.act))

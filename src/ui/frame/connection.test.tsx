@@ -52,6 +52,7 @@ test('a text that was left behind is sent under its act, from the state it was w
   expect(sent).toEqual([
     {
       ...{ target: { kind: 'places', places: [11] }, text: 'A boat', act: 'act-left-1', by: 'person', since: 4 },
+      after: [],
       keepalive: true,
     },
   ]);
@@ -63,6 +64,8 @@ test('a title that was left behind is sent as a title; where somebody else saved
   left('isle/5/title@11', { base: 'Old' });
   await show();
   expect(sent).toMatchObject([{ field: 'title', picture: 5, places: [11], text: 'A boat', base: 'Old' }]);
+  // It names what this window has saved before, so that none of it is taken for somebody else's.
+  expect(sent[0]!['after']).toEqual(['act-left-1']);
   cleanup();
   globalThis.fetch = (async () => ({
     ...{ ok: false, status: 409 },

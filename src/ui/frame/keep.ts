@@ -3,8 +3,9 @@ import type { FieldAnswer } from '@/contract/desk';
 import type { Target } from '@/contract/target';
 import type { TextField } from '@/core/model/texts';
 import { FetchError } from '../data/queries';
+import { noteOwnAct, ownActs } from './own-acts';
 
-/** the results of words that were to be kept. */
+/** What became of words that were to be kept. */
 export interface KeepAnswer {
   /** Places that have them now. */
   places: number;
@@ -53,8 +54,9 @@ interface AskedText {
 export const keepText = ({ collection, ...asked }: AskedText): Promise<FieldAnswer> =>
   keep(`/api/collections/${collection}/texts`, asked);
 
-async function keep<Answer>(address: string, asked: object): Promise<Answer> {
-  const body = JSON.stringify(asked);
+async function keep<Answer>(address: string, asked: { act: string }): Promise<Answer> {
+  const body = JSON.stringify({ ...asked, after: ownActs() });
+  noteOwnAct(asked.act);
   const response = await fetch(address, {
     method: 'PUT',
     body,

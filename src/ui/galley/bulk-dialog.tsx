@@ -9,7 +9,7 @@ import { strings } from '../strings';
 import { usePreview } from './use-bulk';
 
 /** What is to be done; its details are asked for in the dialog. */
-export type BulkKind = Exclude<BulkWork['kind'], 'replace'>;
+export type BulkKind = Exclude<BulkWork['kind'], 'replace' | 'page-title'>;
 
 interface Props {
   collection: string;

@@ -1,11 +1,11 @@
 'use client';
 
-import { diffWords } from 'diff';
 import { useState } from 'react';
-import type { BulkWork, TextChange } from '@/contract/bulk';
+import type { BulkWork } from '@/contract/bulk';
 import type { Target } from '@/contract/target';
 import { Modal } from '../primitives/modal';
 import { strings } from '../strings';
+import { ChangedText } from './changed-text';
 import { usePreview } from './use-bulk';
 
 interface Props {
@@ -99,26 +99,5 @@ export function ReplaceDialog({ collection, target, selected, perform, close }: 
         <p className="mt-1 text-[13.5px] text-ink-2">{s.more(preview.texts - shown.length)}</p>
       )}
     </Modal>
-  );
-}
-
-function ChangedText({ change: { before, after, places, picture } }: { change: TextChange }) {
-  return (
-    <div className="min-w-0">
-      <p className="changed-text">
-        {diffWords(before, after).map((part, i) =>
-          part.added ? (
-            <ins key={i}>{part.value}</ins>
-          ) : part.removed ? (
-            <del key={i}>{part.value}</del>
-          ) : (
-            <span key={i}>{part.value}</span>
-          ),
-        )}
-      </p>
-      <p className="text-[13px] text-ink-2">
-        {strings.replace.where(strings.pictureName(picture), strings.places(places))}
-      </p>
-    </div>
   );
 }

@@ -47,8 +47,6 @@ export function useLineActs(
     },
     [did, redraw],
   );
-  /** The state of the words that this window has made of lines itself, by their keys. */
-  const ownRevisions = useRef(new Map<number, number>());
   const nameOf = (l: Line) => strings.pictureName(l.name);
 
   /** Texts on their way to be saved, by the keys of their lines. */
@@ -59,9 +57,7 @@ export function useLineActs(
     const arrived = () =>
       setComing((before) => new Map([...before].filter(([of, what]) => of !== key || what !== text)));
     return perform(async (act) => {
-      const since = Math.max(l.revision, ownRevisions.current.get(keyOf(l)) ?? 0);
-      const answer = await keepWords({ collection, target, text, act, since });
-      ownRevisions.current.set(keyOf(l), answer.revision);
+      const answer = await keepWords({ collection, target, text, act, since: l.revision });
       if (answer.conflicts.length > 0) return [strings.undo.clashes(strings.places(clashingPlaces(answer))), null];
       const places = strings.places(answer.places);
       return text === ''

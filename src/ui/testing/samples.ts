@@ -33,6 +33,7 @@ export function place(html: string, more: Partial<DeskPlace> = {}): DeskPlace {
     page: { path: '/fares', lang: 'en', title: 'Fares', description: null, headings: [], directives: [] },
     pageName: 'Fares',
     targetTitle: null,
+    isThumbnail: false,
     reading,
     heard: reading.accessible.name,
     state: reading.state,

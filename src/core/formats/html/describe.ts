@@ -8,6 +8,7 @@ import {
 } from '../../model/appearance';
 import { explicitRole, exposureOf, isFocusable, nameOf, type Exposure, type NameIndex } from './accname';
 import { appearanceElement } from './appearance-element';
+import { cardHref } from './card';
 import { descriptionsOf } from './descriptions';
 import { captionElementOf, captionText } from './caption';
 import { creditLineOf } from './credit-line';
@@ -191,6 +192,7 @@ function describe(found: Found, order: number, s: Sources, once: GivenOnce): App
       creditLine: creditLineOf(node),
       formula: formulaMarkupOf(node),
       control: controlOf(found, s.index, once.controls),
+      cardHref: element === 'img' && !surroundings.control ? cardHref(node) : null,
       run: once.runs.get(found) ?? null,
       heading: surroundings.heading ? collapse(textOf(surroundings.heading)) : null,
       fillsFigure: fillsFigure(found),

@@ -41,6 +41,7 @@ const SHAPES: Record<string, string> = {
   },
 };
 const SIZE = 4_000;
+const MOST_GROWTH = 24;
 
 function processorMs(work: () => unknown): number {
   const from = process.cpuUsage().user;
@@ -58,8 +59,14 @@ describe.each(Object.entries(SHAPES))('%s', (_, shape) => {
     ['MDX', (text: string) => parseMarkdown(Buffer.from(text), true)],
     ['a long description', (text: string) => longDescriptionHtml(text)],
   ])('%s', (_, parse) => {
-    const short = processorMs(() => parse(shape.repeat(Math.ceil(SIZE / shape.length))));
-    const long = processorMs(() => parse(shape.repeat(Math.ceil((SIZE * 8) / shape.length))));
-    expect(long).toBeLessThan(Math.max(short, 60) * 24);
+    const growth = () => {
+      const short = processorMs(() => parse(shape.repeat(Math.ceil(SIZE / shape.length))));
+      const long = processorMs(() => parse(shape.repeat(Math.ceil((SIZE * 8) / shape.length))));
+      return long / Math.max(short, 60);
+    };
+    // Memory that is tidied up in between counts as well; of a parser that is too slow, every attempt is.
+    let least = growth();
+    for (let attempt = 1; attempt < 4 && least >= MOST_GROWTH; attempt++) least = Math.min(least, growth());
+    expect(least).toBeLessThan(MOST_GROWTH);
   });
 });

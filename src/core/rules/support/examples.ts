@@ -49,6 +49,7 @@ export function exampleContexts(example: Example): RuleContext[] {
         purpose: example.purpose ?? proposePurpose(appearance, picture).purpose,
         purposeSettled: example.purpose !== undefined,
         targetTitle: example.targetTitle ?? null,
+        isThumbnail: example.isThumbnail ?? false,
       });
     }
   });

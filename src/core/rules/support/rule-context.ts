@@ -29,8 +29,10 @@ export interface RuleContext {
   /** The settled purpose, else the proposed one. */
   purpose: Purpose;
   purposeSettled: boolean;
-  /** Title of the page that its link leads to; null where it has no link, or that page was not surveyed. */
+  /** Title of the page that its link, or that of its card, leads to; null where there is none, or that page was not surveyed. */
   targetTitle: string | null;
+  /** Whether the page that it leads to shows it larger (`core/purpose/thumbnail.ts`). */
+  isThumbnail?: boolean;
   /** Where its texts were cut for the rules (`readable.ts`): how long the words were, in UTF-16 code units. */
   uncut?: number;
 }
@@ -44,6 +46,7 @@ export interface ContextSource extends Pick<
   texts: AcceptedTexts;
   /** Path of the page that its link leads to, as pages are stored; null for none. */
   target: string | null;
+  isThumbnail: boolean;
   /** The picture at an address that is a candidate (`srcset`, `source`). */
   pictureAt(address: string): Picture | undefined;
   /** Title of the page at a path. */
@@ -52,7 +55,7 @@ export interface ContextSource extends Pick<
 
 /** An appearance as the rules see it, with the accepted words in place. */
 export function ruleContextOf(from: ContextSource): RuleContext {
-  const { id, page, picture, appearance, texts, target, purpose, purposeSettled } = from;
+  const { id, page, picture, appearance, texts, target, purpose, purposeSettled, isThumbnail } = from;
   const { path, format, lang, title, description, headings, directives } = page;
   return {
     id,
@@ -65,5 +68,6 @@ export function ruleContextOf(from: ContextSource): RuleContext {
     purpose,
     purposeSettled,
     targetTitle: (target === null ? undefined : from.titleAt(target)) ?? null,
+    isThumbnail,
   };
 }

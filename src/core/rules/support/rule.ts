@@ -61,6 +61,7 @@ export interface Example {
   /** What the pages are called and what they say of themselves, where a rule needs it. */
   page?: Partial<ContextPage>;
   targetTitle?: string;
+  isThumbnail?: boolean;
   /** The settled purpose of all. */
   purpose?: Purpose;
   parameters?: Record<string, unknown>;

@@ -1,6 +1,7 @@
 import { answering } from '@/app/api/answering';
 import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
+import { Act } from '@/contract/acts';
 import { Decision, ReadingView } from '@/contract/drafting';
 import { decideDrafts, readingList } from '@/server/drafting/reading';
 import { collectionOf } from '@/server/catalogue/collection-of';
@@ -22,7 +23,7 @@ export const GET = (request: Request, context: Context): Promise<Response> =>
 const Wanted = z.object({
   ids: z.array(z.number().int().positive()).min(1).max(10_000),
   decision: Decision,
-  act: z.string().min(8).max(80),
+  act: Act,
 });
 
 /** Accepts or rejects drafts, or marks their places decorative. */

@@ -1,6 +1,7 @@
 import { answering } from '@/app/api/answering';
 import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
+import { Act, OwnActs } from '@/contract/acts';
 import { TEXT_FIELDS } from '@/core/model/texts';
 import { fileNameProblem } from '@/core/picture/file-name';
 import { strings } from '@/ui/strings';
@@ -18,7 +19,8 @@ const Wanted = z.object({
   /** For a title or a caption: the places that it is for, the one that the editor looks at first. */
   places: z.array(Id).max(100_000).default([]),
   text: z.string().max(50_000).nullable(),
-  act: z.string().min(8).max(80),
+  act: Act,
+  after: OwnActs,
   /** The text that it was written from; without it, nothing is checked against. */
   base: z.string().max(50_000).optional(),
 });

@@ -1,6 +1,7 @@
 import { answering } from '@/app/api/answering';
 import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
+import { Act } from '@/contract/acts';
 import { ReadingView } from '@/contract/drafting';
 import { acceptClean } from '@/server/drafting/reading';
 import { collectionOf } from '@/server/catalogue/collection-of';
@@ -10,7 +11,7 @@ export const dynamic = 'force-dynamic';
 const Wanted = z.object({
   view: ReadingView,
   by: z.string().trim().max(80).nullable().default(null),
-  act: z.string().min(8).max(80),
+  act: Act,
 });
 
 /** Accepts all drafts in which nothing was found, once a sample was read. */

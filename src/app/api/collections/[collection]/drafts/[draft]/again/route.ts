@@ -1,6 +1,7 @@
 import { answering } from '@/app/api/answering';
 import { jsonBody } from '@/server/http/bodies';
 import { z } from 'zod';
+import { Act } from '@/contract/acts';
 import { DrafterChoice } from '@/contract/drafting';
 import { draftPage } from '@/server/drafting/reading';
 import { draftNow } from '@/server/drafting/single-drafts';
@@ -12,7 +13,7 @@ export const dynamic = 'force-dynamic';
 const Wanted = z.object({
   service: DrafterChoice,
   hint: z.string().trim().max(400).nullable().default(null),
-  act: z.string().min(8).max(80),
+  act: Act,
 });
 
 /** Asks for another draft in place of one, with what an editor adds. */

@@ -1,0 +1,1 @@
+ALTER TABLE "appearance" ADD COLUMN "is_thumbnail" boolean DEFAULT false NOT NULL;
