@@ -1,4 +1,5 @@
 import { strings } from '@/ui/strings';
+import { draftEvidence } from '@/ui/strings/draft-evidence';
 import type { DraftReport } from './draft';
 
 /** Drafts for people: page by page, each with its place and what it comes from. */
@@ -10,8 +11,7 @@ export function draftsAsText({ drafts, failures }: DraftReport): string {
     if (d.page !== page) lines.push(...(page === null ? [] : ['']), (page = d.page));
     lines.push(`  ${d.line}  ${d.src ?? ''}`);
     lines.push(`      ${d.decorative ? s.decorative : d.text === null ? s.nothing : `“${d.text}”`}`);
-    if (d.evidence.length > 0)
-      lines.push(`      ${s.from(d.evidence.map((e) => `${strings.desk.evidence[e.from]} “${e.text}”`).join(' · '))}`);
+    if (d.evidence.length > 0) lines.push(`      ${draftEvidence(d.evidence)}`);
     if (d.findings.length > 0) lines.push(`      ${s.findings(d.findings.join(', '))}`);
   }
   for (const f of failures) lines.push(`${f.page}: ${f.reason}`);

@@ -1,7 +1,8 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Locator, Page } from 'playwright-core';
-import { DETTO, listening } from './support/detto';
+import sharp from 'sharp';
+import { begin, DATA, DETTO, listening } from './support/detto';
 import { session } from './support/session';
 
 /**
@@ -46,6 +47,10 @@ const OPENERS: Opener[] = [
   { name: 'Rename', at: '//', from: button(/^Rename/), opens: 'dialog', fill: nothing },
   { name: 'Remove', at: '//', from: button(/^Remove/), opens: 'dialog' },
   { name: 'What to survey', at: '//', from: (on) => on.getByRole('combobox').first(), opens: 'list' },
+  {
+    ...{ name: 'Name thumbnails', at: '//c/birds/brief', from: button(/^Name them by their pages/), opens: 'dialog' },
+    fill: (dialog) => dialog.getByRole('list').waitFor(),
+  },
   { name: 'Keys, by their button', at: '/galley', from: button(/keys and help$/), opens: 'dialog' },
   { name: 'Keys, while writing', at: '/desk', from: text, key: 'F1', opens: 'dialog' },
   { name: 'The picture, large', at: '/desk', from: (on) => on.locator('button.cursor-zoom-in'), opens: 'dialog' },
@@ -88,6 +93,7 @@ const OPENERS: Opener[] = [
 
 /** Where dialogs and lists are made, with how many each file makes; what is new here needs an opener above. */
 const MADE: Record<string, number> = {
+  'brief/thumbnails.tsx': 1,
   'desk/plate.tsx': 1,
   'galley/bulk-dialog.tsx': 1,
   'galley/facet-choice.tsx': 1,
@@ -140,6 +146,7 @@ beforeAll(async () => {
       ...{ priceIn: 1, priceOut: 1, currency: 'EUR', perMinute: 600, monthlyBudget: null },
     }),
   });
+  await begin({ kind: 'folder', where: await gallery(), name: 'Birds' });
   const order = { target: { kind: 'view', view: {}, except: [] }, service: null };
   await fetch(`${DETTO}/api/collections/${collection}/rounds`, { method: 'POST', body: JSON.stringify({ order }) });
   for (let i = 0; i < 300; i++) {
@@ -151,6 +158,23 @@ beforeAll(async () => {
     await new Promise((resolve) => setTimeout(resolve, 200));
   }
 });
+
+/** A folder with a gallery whose thumbnails lead to pages with the large pictures, and have no text. */
+async function gallery(): Promise<string> {
+  const root = mkdtempSync(path.join(DATA, 'birds-'));
+  const birds = ['Puffin', 'Gannet', 'Fulmar'];
+  for (const [n, bird] of birds.entries()) {
+    for (const [end, width] of [['_thumb', 80] as const, ['', 480] as const]) {
+      const drawn = sharp({ create: { width, height: width, channels: 3, background: { r: 60 * n, g: 90, b: 120 } } });
+      writeFileSync(path.join(root, `${bird}${end}.png`), await drawn.png().toBuffer());
+    }
+    const picture = `<p><img src="${bird}.png" alt="A bird on its cliff, number ${n}">`;
+    writeFileSync(path.join(root, `${bird}.html`), `<html lang="en"><title>${bird}</title><main>${picture}`);
+  }
+  const cards = birds.map((b) => `<li><a href="${b}.html"><img src="${b}_thumb.png"></a>`);
+  writeFileSync(path.join(root, 'index.html'), `<html lang="en"><title>Birds</title><main><ul>${cards.join('')}</ul>`);
+  return root;
+}
 
 /** What has the focus, as one would point at it. */
 const focus = () =>
@@ -175,7 +199,7 @@ const whenInside = (wanted: string) =>
 
 async function open({ at, from, key = 'Enter', option, opens }: Opener): Promise<Locator> {
   const to = at.startsWith('//')
-    ? '/'
+    ? at.slice(1)
     : `/c/${collection}${at === '/desk' ? `/desk/${(await lineOf('seal')).id}` : at}`;
   await page.goto(to);
   await listening(page);

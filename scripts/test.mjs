@@ -29,23 +29,50 @@ async function check(name, args) {
 
 /** Files of tests with how long each took, in seconds. */
 const took = [];
+/** Files in which something failed beside the others, by project. */
+const again = { unit: [], e2e: [] };
 
-async function tests(project, ...options) {
+/** @returns what Jest says of each file of tests, and whether it ended well */
+async function jest(project, ...options) {
   const results = `dist/jest-${project}.json`;
   rmSync(results, { force: true });
-  const jest = [
+  const args = [
     '--experimental-vm-modules',
     '--no-warnings',
     'node_modules/jest/bin/jest.js',
     '--selectProjects',
     project,
   ];
-  const ok = await run([...jest, '--json', `--outputFile=${results}`, '--silent', ...options]);
-  const { numPassedTests, numFailedTests, testResults } = JSON.parse(readFileSync(results, 'utf8'));
-  passed += numPassedTests;
-  // A suite that could not begin has no failed test of its own.
-  failed += ok ? 0 : Math.max(1, numFailedTests);
-  for (const { name: file, startTime, endTime } of testResults) took.push([(endTime - startTime) / 1000, file]);
+  const ok = await run([...args, '--json', `--outputFile=${results}`, '--silent', ...options]);
+  return { ok, files: JSON.parse(readFileSync(results, 'utf8')).testResults };
+}
+
+const count = (files, status) => files.flatMap((f) => f.assertionResults).filter((a) => a.status === status).length;
+
+async function tests(project, ...options) {
+  const { ok, files } = await jest(project, ...options);
+  for (const { name, startTime, endTime } of files) took.push([(endTime - startTime) / 1000, name]);
+  const bad = files.filter((f) => f.status === 'failed');
+  again[project] = bad.map((f) => f.name);
+  passed += count(
+    files.filter((f) => !bad.includes(f)),
+    'passed',
+  );
+  if (!ok && bad.length === 0) failed++;
+}
+
+/** What failed beside other work is run once more by itself, and said: what fails then has failed. */
+async function testsAgain(project) {
+  if (again[project].length === 0) return;
+  const names = again[project].map((file) => path.relative('.', file));
+  process.stdout.write(`Failed beside the others, and run once more: ${names.join(', ')}\n`);
+  const { ok, files } = await jest(project, '--runInBand', ...names);
+  passed += count(files, 'passed');
+  // A file that could not begin has no failed test of its own.
+  failed += ok ? 0 : Math.max(1, count(files, 'failed'));
+  for (const f of files)
+    for (const a of f.assertionResults.filter((a) => a.status === 'failed'))
+      process.stdout.write(`Failed twice: ${path.relative('.', f.name)}: ${a.fullName}\n`);
 }
 
 install();
@@ -61,6 +88,7 @@ otherReaders();
 // slower than they may be. Modules of a file of tests are never given back, so a process that has grown is followed by a
 // new one: one of 4 GB slows all that comes after.
 await Promise.all([tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'), tests('e2e', '--runInBand')]);
+for (const project of Object.keys(again)) await testsAgain(project);
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', isLong ? '10' : '1']);
 const slowest = took.sort(([a], [b]) => b - a).slice(0, 10);
 process.stdout.write(

@@ -9,6 +9,8 @@ test.each<[string, string, boolean]>([
   ['quay_small.jpg', 'quay.jpg', true],
   ['quay.jpg', 'ferry.jpg', false],
   ['a.png', 'abc.png', false],
+  ['sphx_glr_plot_coins_segmentation_003.png', 'sphx_glr_plot_coins_segmentation_001.png', false],
+  ['quay-160.jpg', 'quay-640.jpg', true],
 ])('%s of %s: %s', (small, large, is) => {
   expect(isThumbnailOf(file(small, 160, 112), [file('logo.svg', 900, 900), file(large, 640, 480)])).toBe(is);
 });

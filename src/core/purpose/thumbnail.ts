@@ -28,8 +28,25 @@ export function isThumbnailOf(own: SizedFile, there: readonly SizedFile[]): bool
   const least = LARGER * own.width * own.height;
   const name = fileNameOf(own.src);
   return there.some(
-    (t) => t.src !== null && (t.width ?? 0) * (t.height ?? 0) >= least && namesSame(name, fileNameOf(t.src)),
+    (t) =>
+      t.src !== null &&
+      (t.width ?? 0) * (t.height ?? 0) >= least &&
+      namesSame(name, fileNameOf(t.src)) &&
+      !countsOtherwise(own, t),
   );
+}
+
+/** The number that a file's name ends with, where it does not say a size; null for none. */
+function counterOf({ src, width, height }: SizedFile): number | null {
+  const digits = /(\d+)\.\w+$/.exec(fileNameOf(src ?? ''))?.[1];
+  const number = digits === undefined ? null : Number(digits);
+  return number === width || number === height ? null : number;
+}
+
+/** Whether two files of one name are different pictures of a series: `plot_003.png`, `plot_001.png`. */
+function countsOtherwise(one: SizedFile, other: SizedFile): boolean {
+  const [a, b] = [counterOf(one), counterOf(other)];
+  return a !== null && b !== null && a !== b;
 }
 
 /** Where thumbnails do not stand: what leads from there is the frame of a site. */

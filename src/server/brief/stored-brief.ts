@@ -29,6 +29,7 @@ export async function storedBrief(c: Collection, many = MANY): Promise<Brief> {
     ...c.brief,
     // Absent in what an earlier version has counted.
     widespread: c.brief.widespread ?? [],
+    thumbnails: c.brief.thumbnails ?? null,
     conflicts: { first: await openConflicts(db, c.id, undefined, CONFLICTS_SHOWN), total: counts.conflicts },
   };
 }

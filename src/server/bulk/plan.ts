@@ -124,17 +124,26 @@ export async function replacedTexts(
   );
 }
 
-/** Thumbnails among places, each with its text and the title of the page that it leads to. */
+/**
+ * Thumbnails among places, each with its text and the title of the page that it leads to. Of several on one page that
+ * lead to the same one, none: a title that all of them share would tell none of them from the others.
+ */
 export async function pageTitles(db: Queryable, collectionId: string, ids: readonly number[]): Promise<ReplacedText[]> {
   const rows = await db
-    .select({ id: appearance.id, collectionId: appearance.collectionId, target: appearance.target, before: SAID })
+    .select({
+      ...{ id: appearance.id, collectionId: appearance.collectionId, pageId: appearance.pageId },
+      ...{ pictureId: appearance.pictureId, target: appearance.target, before: SAID },
+    })
     .from(appearance)
     .where(and(eq(appearance.collectionId, collectionId), among(appearance.id, ids), eq(appearance.isThumbnail, true)))
     .orderBy(appearance.id);
   const titles = await titlesOf(db, rows);
-  return rows.flatMap(({ id, target, before }) => {
-    const title = titles.get(target ?? '');
-    return title ? [{ id, before, after: ownTitle(title) }] : [];
+  const way = (r: (typeof rows)[number]) => `${r.pageId} ${r.target}`;
+  const pictures = groupBy(rows, way);
+  return rows.flatMap((r) => {
+    const title = titles.get(r.target ?? '');
+    const isOnly = new Set(pictures.get(way(r))!.map((other) => other.pictureId)).size === 1;
+    return title && isOnly ? [{ id: r.id, before: r.before, after: ownTitle(title) }] : [];
   });
 }
 

@@ -157,7 +157,7 @@ test('thumbnails are one line, and named by their pages once every change was sh
   }) as never;
   show(brief({ thumbnails: { places: [5, 6, 7], pages: 2, of: 40 } }));
   const section = screen.getByRole('region', { name: 'Thumbnails' });
-  expect(section.textContent).toContain('3 thumbnails without a text that does on 2 pages, of 40 in all');
+  expect(section.textContent).toContain('3 thumbnails need better alt text on 2 pages; 40 thumbnails in all');
   fireEvent.click(within(section).getByRole('button', { name: 'Name them by their pages …' }));
   const save = await screen.findByRole('button', { name: 'Save alt text in 3 places' });
   expect(screen.getByRole('list', { name: 'Texts that would change' }).textContent).toContain('Puffin');
@@ -165,5 +165,8 @@ test('thumbnails are one line, and named by their pages once every change was sh
   await screen.findByText('Thumbnails named by their pages in 3 places.');
   expect(asked.at(-1)).toMatchObject({ target: { kind: 'places', places: [5, 6, 7] }, work: { kind: 'page-title' } });
   await waitFor(() => expect(router.refreshed).toBeGreaterThan(0));
+  const before = router.refreshed;
+  fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
+  await waitFor(() => expect(router.refreshed).toBeGreaterThan(before));
   globalThis.fetch = fetched;
 });

@@ -10,6 +10,7 @@ import { Strip } from '../primitives/strip';
 import { strings } from '../strings';
 import { StartRound } from '../rounds/start-round';
 import { BarChart } from './chart';
+import { RefreshOnTurn } from './refresh-on-turn';
 import { ThumbnailsLine } from './thumbnails';
 import { WidespreadList, type SwitchOff } from './widespread';
 
@@ -73,6 +74,7 @@ export function BriefView({ collection, of, brief: b, titles, now, jobs, choose,
         <BackgroundJobs collection={collection} jobs={jobs} />
       </div>
       <ConflictList collection={collection} conflicts={b.conflicts} choose={choose} />
+      <RefreshOnTurn />
       {b.thumbnails && <ThumbnailsLine collection={collection} thumbnails={b.thumbnails} />}
       <WidespreadList collection={collection} widespread={b.widespread} titles={titles} switchOff={switchOff} />
       <div className="mt-6 grid gap-x-10 gap-y-7 lg:grid-cols-[minmax(0,1.25fr)_minmax(0,1fr)]">

@@ -54,19 +54,21 @@ export function DeskBar({
   }[status];
   return (
     <header className="bar desk-bar">
-      <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
-        <span className="sr-only">{`${name}, `}</span>
-        {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}
-        {`, ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
-      </h1>
-      {more && (
-        <span>
-          {more.count === null ? s.moreInView : s.cameSince(more.count)}{' '}
-          <button type="button" className="link" onClick={more.add}>
-            {s.addThem}
-          </button>
-        </span>
-      )}
+      <div className="min-w-[240px] grow basis-0">
+        <h1 ref={heading} tabIndex={-1} className="text-[14px] font-normal">
+          <span className="sr-only">{`${name}, `}</span>
+          {step.position !== null && <b className="text-ink">{s.position(step.position, step.total)}</b>}
+          {`, ${s.queue(strings.galley.states[view.state], rule, view.q, strings.galley.sorts[view.sort])}`}
+        </h1>
+        {more && (
+          <p>
+            {more.count === null ? s.moreInView : s.cameSince(more.count)}{' '}
+            <button type="button" className="link" onClick={more.add}>
+              {s.addThem}
+            </button>
+          </p>
+        )}
+      </div>
       <span className="flex items-center gap-x-2">
         <KeyButton
           command="desk.previous"

@@ -4,6 +4,7 @@ import type { Draft } from '@/core/draft/draft';
 import { KeyButton } from '../keys/key-cap';
 import { Heard } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
+import { draftEvidence } from '../strings/draft-evidence';
 import { strings } from '../strings';
 
 interface Props {
@@ -21,9 +22,7 @@ interface Props {
 export function DraftView({ place, draft, lang, accept, isTaken, children }: Props) {
   const s = strings.desk;
   const text = place.waitingDraft ?? (draft?.decorative ? '' : (draft?.text ?? null));
-  const evidence = (draft?.evidence ?? []).map(
-    (e) => `${s.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`,
-  );
+  const evidence = draftEvidence(draft?.evidence ?? []);
   return (
     <section
       aria-labelledby="draft"
@@ -43,9 +42,9 @@ export function DraftView({ place, draft, lang, accept, isTaken, children }: Pro
           </p>
         )}
         {draft?.missing && <p className="mt-0.5 text-[13px] text-look">{strings.message(draft.missing)}</p>}
-        {evidence.length > 0 && (
-          <p className="mt-0.5 line-clamp-2 text-[13px] break-words text-ink-2" title={evidence.join(' · ')}>
-            {s.from} {evidence.join(' · ')}
+        {evidence !== '' && (
+          <p className="mt-0.5 line-clamp-2 text-[13px] break-words text-ink-2" title={evidence}>
+            {evidence}
           </p>
         )}
       </div>

@@ -10,6 +10,7 @@ import { Heard, type HeardSpan } from '../primitives/heard';
 import { Mark } from '../primitives/mark';
 import { Note } from '../primitives/note';
 import { whileBusy } from '../primitives/while-busy';
+import { draftEvidence } from '../strings/draft-evidence';
 import { strings } from '../strings';
 
 /** What can be done with the draft that is shown. */
@@ -129,17 +130,7 @@ export function DraftSheet({ ref, draft, collection, editing, isAsking, alike, a
       )}
       <div className="mt-4 grid gap-2 text-[14px] text-ink-2">
         {draft.places.length > 1 && <p>{s.more(draft.places.length - 1)}</p>}
-        {evidence.length > 0 && (
-          <p>
-            {text === '' ? s.why : s.evidence}{' '}
-            {evidence
-              .map(
-                (e) =>
-                  `${strings.desk.evidence[e.from]} “${typeof e.text === 'string' ? e.text : strings.message(e.text)}”`,
-              )
-              .join(' · ')}
-          </p>
-        )}
+        {evidence.length > 0 && <p>{draftEvidence(evidence)}</p>}
         {alternatives.length > 0 && (
           <p>
             {s.alternatives}:{' '}

@@ -1348,7 +1348,7 @@ export const strings = {
     counts: { described: 'with good alt text', decorative: 'decorative', missing: 'missing alt text' },
     first: 'What to do first',
     nothingFirst: 'Nothing fails, and nothing has to be checked.',
-    oneChange: (place: string) => `One change to the ${place}`,
+    oneChange: (place: string) => `One change to the ${place === 'nav' ? 'navigation' : place}`,
     fixes: (places: string, pages: string) => `fixes ${places} on ${pages}`,
     onPages: (pages: string) => `on ${pages}`,
     showPlace: 'Show this place',
@@ -1369,9 +1369,9 @@ export const strings = {
     thumbnails: {
       title: 'Thumbnails',
       about:
-        'These lead to a page that shows the picture large. There it is described; here its text says where it leads.',
-      count: (places: number) => `${plural(places, 'thumbnail')} without a text that does`,
-      where: (pages: string, of: number) => `on ${pages}, of ${n(of)} in all`,
+        'A thumbnail leads to a page that shows the picture large and describes it. Its own alt text says where it leads.',
+      count: (places: number) => plural(places, 'thumbnail needs better alt text', 'thumbnails need better alt text'),
+      where: (pages: string, of: number) => `on ${pages}; ${plural(of, 'thumbnail')} in all`,
       open: 'Name them by their pages …',
       dialog: 'Name thumbnails by their pages',
       dialogAbout: 'Each gets the title of the page that it leads to, without the name of the site.',
@@ -1693,7 +1693,6 @@ export const strings = {
     byOwn: 'Draft from evidence',
     byTable: (source: string) => `Draft from ${source}`,
     decorative: 'Mark this decorative',
-    why: 'Why',
     accept: 'Accept',
     edit: 'Edit',
     reject: 'Reject …',
@@ -1708,7 +1707,6 @@ export const strings = {
     faults: 'Findings',
     doubtful: 'It shares no word with the page or with what is known of the picture. Look closely.',
     unsure: (part: string) => `The service was not sure: “${part}”.`,
-    evidence: 'From',
     alternatives: 'Other drafts',
     use: (text: string) => `Use “${text}”`,
     useShort: 'Use',
@@ -2057,7 +2055,8 @@ export const strings = {
     belowFold: 'further down',
     decorativeThere: 'decorative',
     draft: 'Draft',
-    from: 'from',
+    evidenceFrom: 'From',
+    evidenceWhy: 'Why',
     accept: 'Accept',
     noDraft: 'Nothing around this picture says what it shows.',
     history: 'History',
@@ -2110,7 +2109,6 @@ export const strings = {
       things: 'things in it',
       kind: 'looks like',
       formula: 'formula',
-      purpose: 'decorative because',
       picture: 'seen',
     },
     details: {
@@ -2434,7 +2432,6 @@ export const strings = {
     drafts: {
       decorative: '(decorative)',
       nothing: '(nothing can be said from what is known)',
-      from: (evidence: string) => `From: ${evidence}`,
       findings: (rules: string) => `Found in it: ${rules}`,
       sum: (texts: number, decorative: number, all: number, failed: number) =>
         `${plural(texts, 'draft')} for ${plural(all, 'picture')}; ${n(decorative)} proposed as decorative${failed > 0 ? `; ${n(failed)} could not be drafted` : ''}.`,

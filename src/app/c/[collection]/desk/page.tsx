@@ -8,10 +8,15 @@ import { strings } from '@/ui/strings';
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.desk.title };
 
-/** The Desk begins with what comes first in the order of work. */
-export default async function DeskStart({ params }: { params: Promise<{ collection: string }> }) {
+interface Props {
+  params: Promise<{ collection: string }>;
+  searchParams: Promise<Record<string, string | string[] | undefined>>;
+}
+
+/** The Desk begins with what comes first in the view that its address says, else in the order of work. */
+export default async function DeskStart({ params, searchParams }: Props) {
   const { collection } = await params;
-  const view = GalleyView.parse({ state: 'todo', sort: 'first' });
+  const view = GalleyView.parse({ state: 'todo', sort: 'first', ...(await searchParams) });
   const first = await firstOf(collection, view);
   if (first !== null) redirect(`/c/${collection}/desk/${first}?${asQuery(view)}`);
   const s = strings.desk;
