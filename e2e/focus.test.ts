@@ -255,6 +255,8 @@ test('another draft of a picture takes the place of the one before', async () =>
     await page.keyboard.press('ArrowRight');
     await page.waitForFunction((was) => document.querySelector('h1')!.innerText !== was, before);
   }
+  // A draft that is still on its way is not asked for again.
+  await button(/^Ask again/)(page).waitFor();
   const shown = () => page.locator('main img').first().getAttribute('src');
   const picture = await shown();
   await page.keyboard.press('F4');

@@ -337,7 +337,8 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
           />
           <PurposeChoice
             purpose={shown.purpose}
-            settled={shown.purposeSettled}
+            // Whoever marked it decorative has said what it does.
+            settled={shown.purposeSettled || (shown.worded && shown.state === 'decorative')}
             evidence={shown.evidence}
             sure={shown.purposeSure}
             known={shown.answers}

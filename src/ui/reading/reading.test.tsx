@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Decision, DraftItem, DraftPage, DraftRecord, ReadingList, Service } from '@/contract/drafting';
 import { withoutNext } from '../testing/next';
@@ -67,9 +67,10 @@ const list = (): ReadingList => ({
   clean: items.filter((i) => i.clean).length,
   decided: { accepted: decided.length, edited: 0, rejected: 0, decorative: 0, acts: decided.length },
 });
-const show = () =>
+const show = () => {
+  const client = new QueryClient();
   render(
-    <QueryClientProvider client={new QueryClient()}>
+    <QueryClientProvider client={client}>
       <ActsProvider collection="isle">
         <Reading
           collection="isle"
@@ -79,6 +80,8 @@ const show = () =>
       </ActsProvider>
     </QueryClientProvider>,
   );
+  return client;
+};
 const press = (key: string, more: object = {}) =>
   fireEvent.keyDown(document.activeElement ?? document.body, { key, ...more });
 const draft = () => screen.getByRole('region', { name: 'Draft' });
@@ -105,6 +108,24 @@ test('Enter accepts and the next one is there; the arrow goes on without decidin
   press('ArrowLeft');
   await shows('A boat at sea');
   expect(decided).toHaveLength(1);
+});
+
+test('when others have decided, one reads on with what came next, not with another draft of the same picture', async () => {
+  items.push(item(4, 'Two puffins again', { picture: 1, clean: false }));
+  pages.push(page(items[3]!));
+  const client = show();
+  await shows('Two puffins');
+  items = items.filter((i) => i.id !== 1);
+  await act(() => client.invalidateQueries());
+  await shows('A boat at sea');
+  expect(screen.getByRole('heading', { level: 1 }).textContent).toContain('1 of 3 drafts');
+  // What was asked for once more is new, and takes the place of the one before.
+  press('ArrowRight');
+  await shows('A gull');
+  items = [items[0]!, item(5, 'A gull on a post', { picture: 3 }), items[2]!];
+  pages.push(page(items[1]!));
+  await act(() => client.invalidateQueries());
+  await shows('A gull on a post');
 });
 
 test('edited, it is accepted as it was edited; Escape keeps it', async () => {

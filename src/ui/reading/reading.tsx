@@ -127,8 +127,14 @@ export function Reading({ collection, view, opened }: Props) {
     <div className="flex min-h-dvh flex-col bg-sheet" data-focus-home="[data-reading], main a.button">
       <header className="bar bg-paper">
         <h1 className="text-[15px] text-ink">
-          <b>{items.length === 0 ? s.done : s.position(at + 1, items.length)}</b>{' '}
-          <span className="text-ink-2">{view.round === null ? s.inAll : s.inRound(view.round)}, </span>
+          {items.length === 0 ? (
+            <b>{s.done}</b>
+          ) : (
+            <>
+              <b>{s.position(at + 1, items.length)}</b>{' '}
+              <span className="text-ink-2">{view.round === null ? s.inAll : s.inRound(view.round)}, </span>
+            </>
+          )}
         </h1>
         <Choice
           label={s.order}

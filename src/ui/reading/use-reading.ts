@@ -28,11 +28,11 @@ export function useReading(
   const [decided, setDecided] = useState<ReadonlySet<number>>(new Set());
   const items = list.items.filter((i) => !decided.has(i.id));
   const [shownId, setShownId] = useState(opened.first?.id ?? null);
-  /** Where one reads: another draft of the same picture takes the place of one that went, else what stands there by now. */
-  const [place, setPlace] = useState({ at: 0, picture: opened.list.items[0]?.picture ?? 0 });
+  /** Where one reads, in the list as it was then. */
+  const [place, setPlace] = useState<Place>({ id: 0, items: [] });
   const at = placeIn(items, shownId, place);
   const item: DraftItem | null = items[at] ?? null;
-  if (item && (item.picture !== place.picture || at !== place.at)) setPlace({ at, picture: item.picture });
+  if (item && (item.id !== place.id || !isSameOrder(items, place.items))) setPlace({ id: item.id, items });
   if (opened.first && !client.getQueryData(queries.draft(collection, opened.first.id).queryKey))
     client.setQueryData(queries.draft(collection, opened.first.id).queryKey, opened.first);
   const { data: draft } = useQuery({
@@ -107,11 +107,30 @@ export function useReading(
   return { list, items, at, item, draft: draft?.id === item?.id ? (draft ?? null) : null, show, step, decide, refresh };
 }
 
-function placeIn(items: readonly DraftItem[], id: number | null, was: { at: number; picture: number }): number {
-  const same = items.findIndex((i) => i.id === id);
-  if (same >= 0) return same;
-  const another = items.findIndex((i) => i.picture === was.picture);
-  return another >= 0 ? another : Math.max(0, Math.min(was.at, items.length - 1));
+/** The draft that was shown, and the list that it stood in. */
+interface Place {
+  id: number;
+  items: readonly DraftItem[];
+}
+
+const isSameOrder = (one: readonly DraftItem[], other: readonly DraftItem[]): boolean =>
+  one.length === other.length && one.every((i, n) => i.id === other[n]!.id);
+
+/**
+ * Where one reads on. Of a draft that went, a new one of the same picture takes the place, since it was asked for once
+ * more; else the first of those that came after it and are left, else the last.
+ */
+function placeIn(items: readonly DraftItem[], id: number | null, was: Place): number {
+  const indexOf = (wanted: number | null) => items.findIndex((i) => i.id === wanted);
+  const same = indexOf(id) >= 0 ? indexOf(id) : indexOf(was.id);
+  if (same >= 0 || items.length === 0) return Math.max(0, same);
+  const at = was.items.findIndex((i) => i.id === was.id);
+  const known = new Set(was.items.map((i) => i.id));
+  const again = items.findIndex((i) => i.picture === was.items[at]?.picture && !known.has(i.id));
+  if (again >= 0) return again;
+  const left = new Map(items.map((i, n) => [i.id, n]));
+  const next = was.items.slice(at + 1).find((i) => left.has(i.id));
+  return next ? left.get(next.id)! : items.length - 1;
 }
 
 /** Where some drafts are read. */

@@ -1419,7 +1419,7 @@ export const strings = {
   },
   log: {
     title: 'Survey log',
-    addresses: 'Addresses that were',
+    addresses: 'Addresses:',
     filter: 'Outcome',
     csv: 'Download the log (CSV)',
     nothing: 'Nothing was skipped.',
