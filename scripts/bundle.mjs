@@ -17,6 +17,7 @@ const ENTRIES = {
   'dist/workers/auditor.js': 'src/workers/auditor.ts',
   'dist/workers/database.js': 'src/workers/database.ts',
   'dist/workers/database-template.js': 'src/workers/database-template.ts',
+  'dist/workers/pack-dictionaries.js': 'src/workers/pack-dictionaries.ts',
   'dist/demo.js': 'demo/serve.ts',
   'dist/workers/survey-once.js': 'src/workers/survey-once.ts',
 };
@@ -34,6 +35,7 @@ const BUNDLED = [
   'css-tree',
 ];
 const CHUNKS = 'dist/chunks';
+const DICTIONARIES = 'dist/dictionaries';
 const TEMPLATE = 'dist/database-template';
 /** What the tables of the template come from. */
 const TEMPLATE_SOURCES = ['drizzle', 'src/server/db', 'src/server/jobs/kinds.ts', 'package-lock.json'];
@@ -48,6 +50,14 @@ function layLanguages() {
     if (!existsSync(path.join(LANGUAGES_AT, file)))
       copyFileSync(`node_modules/@tesseract.js-data/${language}/4.0.0_best_int/${file}`, path.join(LANGUAGES_AT, file));
   }
+}
+
+/** Written anew when the packages that they come from have changed. */
+function packDictionaries() {
+  const last = path.join(DICTIONARIES, 'pt-br.btrie');
+  if (existsSync(last) && statSync(last).mtimeMs > statSync('package-lock.json').mtimeMs) return;
+  const { status } = spawnSync(process.execPath, ['dist/workers/pack-dictionaries.js'], { stdio: ['ignore', 2, 2] });
+  if (status !== 0) throw new Error('The dictionaries could not be written; see above.');
 }
 
 /** When the newest of some files and folders was changed, in milliseconds. */
@@ -96,6 +106,7 @@ export async function bundle() {
       tsconfig: 'tsconfig.json',
     });
   }
+  packDictionaries();
   const database = path.join(TEMPLATE, 'database');
   if (existsSync(database) && statSync(database).mtimeMs > newest(TEMPLATE_SOURCES)) return;
   // A first start copies it; made from nothing and migrated, a database takes seconds of processor time.

@@ -26,7 +26,7 @@ const PATIENCE = 60;
 /**
  * One dictionary out of the files of a language and its varieties.
  *
- * @param files word tries (the format of cspell-trie-lib), uncompressed
+ * @param files word tries in a form of cspell-trie-lib, uncompressed; its binary one opens at once
  * @throws Error when they are none
  */
 export function spellerOf(...files: readonly Uint8Array<ArrayBuffer>[]): Speller {

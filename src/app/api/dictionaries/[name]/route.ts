@@ -1,6 +1,7 @@
 import { answering } from '@/app/api/answering';
 import { UserError } from '@/core/model/user-error';
-import { dictionaryBytes, isDictionary } from '@/server/language/dictionaries';
+import { dictionaryBytes } from '@/server/language/dictionaries';
+import { isDictionary } from '@/server/language/dictionary-files';
 
 /** A dictionary for the worker that audits while one writes. */
 export async function GET(request: Request, { params }: { params: Promise<{ name: string }> }): Promise<Response> {
