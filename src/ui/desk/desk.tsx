@@ -335,15 +335,7 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
             href={(id) => href(picture, id)}
             choose={(next) => saver.change({ places: next })}
           />
-          <PurposeChoice
-            purpose={shown.purpose}
-            // Whoever marked it decorative has said what it does.
-            settled={shown.purposeSettled || (shown.worded && shown.state === 'decorative')}
-            evidence={shown.evidence}
-            sure={shown.purposeSure}
-            known={shown.answers}
-            settle={pictureActs.settlePurpose}
-          />
+          <PurposeChoice place={shown} settle={pictureActs.settlePurpose} />
           <OtherTextsView
             data={data}
             texts={others}

@@ -1,26 +1,22 @@
 'use client';
 
 import { ToggleGroup } from 'radix-ui';
-import type { Message } from '@/core/model/message';
+import type { DeskPlace } from '@/contract/desk';
 import { PURPOSES, type Purpose } from '@/core/model/appearance';
-import type { Answers } from '@/core/purpose/decision-tree';
 import { Fold } from './fold';
 import { Questions } from './questions';
 import { strings } from '../strings';
 
 interface Props {
-  purpose: Purpose;
-  settled: boolean;
-  evidence: readonly Message[];
-  /** From 0 to 1. */
-  sure: number;
-  /** What the evidence answers to the questions of the decision tree. */
-  known: Answers;
+  place: DeskPlace;
   settle(purpose: Purpose): Promise<void>;
 }
 
-/** What the picture does here, in one line: proposed with its evidence, or set by a person, who can change it. */
-export function PurposeChoice({ purpose, settled, evidence, sure, known, settle }: Props) {
+/** What the picture does here, in one line: proposed with its evidence, or set by an editor, who can change it. */
+export function PurposeChoice({ place, settle }: Props) {
+  const { purpose, evidence, purposeSure, answers } = place;
+  // Whoever marked it decorative has said what it does.
+  const isSet = place.purposeSettled || (place.worded && place.state === 'decorative');
   const s = strings.desk;
   const reasons = evidence.map(strings.message).join(', ');
   return (
@@ -29,7 +25,7 @@ export function PurposeChoice({ purpose, settled, evidence, sure, known, settle 
       summary={
         <>
           <b className="text-ink">{s.purposes[purpose]}</b>
-          {settled ? `, ${s.settled}` : `, ${s.proposed(reasons, sure)}`}
+          {isSet ? `, ${s.settled}` : `, ${s.proposed(reasons, purposeSure)}`}
         </>
       }
     >
@@ -46,7 +42,7 @@ export function PurposeChoice({ purpose, settled, evidence, sure, known, settle 
           </ToggleGroup.Item>
         ))}
       </ToggleGroup.Root>
-      <Questions known={known} settle={settle} />
+      <Questions known={answers} settle={settle} />
     </Fold>
   );
 }

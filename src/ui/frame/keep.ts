@@ -5,7 +5,7 @@ import type { TextField } from '@/core/model/texts';
 import { FetchError } from '../data/queries';
 import { noteOwnAct, ownActs } from './own-acts';
 
-/** What became of words that were to be kept. */
+/** The answer to a request that saves words. */
 export interface KeepAnswer {
   /** Places that have them now. */
   places: number;
