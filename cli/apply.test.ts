@@ -41,7 +41,7 @@ async function applied(
   const words = path.join(root, typeof rows === 'string' ? 'w.csv' : 'w.json');
   writeFileSync(words, typeof rows === 'string' ? rows : JSON.stringify(rows));
   const call = readArguments(['apply', words, target, '--out', out]);
-  if (call?.command !== 'apply') throw new Error('that is no apply');
+  if (call.command !== 'apply') throw new Error('that is no apply');
   return { ...(await apply(call.options, root, () => undefined)), out: path.join(root, out) };
 }
 const auditOf = (target: string) => audit(auditOptions(['audit', target]), root, () => undefined);
@@ -173,10 +173,10 @@ test('copies never go among the originals, by whatever name that folder is calle
 });
 
 test.each([
-  [['apply', 'w.csv'], /which list of words/],
+  [['apply', 'w.csv', '--out', 'x'], /Missing required argument 'target'/],
   [['apply', 'w.csv', 'set'], /--out/],
   [['apply', 'w.csv', 'https://isle.example/', '--out', 'x'], /not to an address/],
-  [['apply', 'w.csv', 'set', 'more', '--out', 'x'], /too much/],
+  [['apply', 'w.csv', 'set', 'more', '--out', 'x'], /Too many arguments/],
 ])('%s is no call', (args, reason) => expect(() => readArguments(args)).toThrow(reason));
 
 test('a list that is none is refused', async () => {

@@ -1,76 +1,29 @@
-import { parseArgs } from 'node:util';
-import { z } from 'zod';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { Scope } from '@/contract/scope';
 import { ListFormat } from '@/server/lists/write-list';
 
-export const USAGE = `Usage: npm run -s detto -- audit <folder | file | address> [options]
-       npm run -s detto -- list <folder | file | address> [options]
-       npm run -s detto -- draft <folder | file | address> [options]
-       npm run -s detto -- apply <words.csv | words.json> <folder | file> --out FOLDER [--json]
-       npm run -s detto -- doctor [--fix] [--data FOLDER]
-
-Files are web pages, Office and OpenDocument files, EPUB, PDF, mail, Markdown and SVG; a folder may hold any of them.
-
-Options of audit:
-  --json               print one JSON object on standard output
-  --fail-on LEVEL      exit with 1 from this level on: failed (default), cantTell, advice, none
-  --max-pages N        pages at most, for an address (default 200)
-  --max-depth N        links away from the start at most, for an address (default 5)
-  --allow-host HOST    let a survey by address reach HOST[:PORT] on this machine or a private network; may be repeated
-  --reading HOW        source: pages as they are sent; browser: as Chromium shows them; auto (default): in Chromium
-                       where a page is empty without scripts. For an address.
-  --read-text          also read what is written in the pictures, which takes a second or so for each
-  --style FILE         the house style to audit by, as a collection's House style page writes it (JSON)
-
-List takes the pictures away as a table, and brings the texts of such a table back. It takes the options of audit but for
---json, --fail-on and --read-text, and these:
-  --by WHAT            picture (default) or appearance: what a row is
-  --only STATE         missing, decorative or described: only these
-  --format FORMAT      csv (default), xlsx or json
-  --out FILE           where the table goes (default: standard output)
-  --from TABLE         a table that was edited elsewhere: its column “New alt text” is put into the pages of a folder,
-                       and the pages that change are written below the folder --out; the originals stay as they are
-
-Draft proposes alt texts from what is known of each picture and its place, or by a service. It takes the options of audit but for
---fail-on and --read-text, and these:
-  --service FILE       a service that sees the pictures: JSON, described in docs/drafting.md; without it, nothing is sent anywhere
-  --offline            nothing is sent anywhere (default)
-  --only WHICH         all (default), or missing: no alt text, a blank one, a file name or a placeholder
-  --no-read-text       do not read what is written in the pictures
-  --consent HOST       agree that pictures are sent to this host, which is on another machine
-
-Apply writes the words of a list into copies of pages and documents. Each row names a place by “page” and “place”, as an audit
-gives them, by “appearance” (for the same target only), or by “page” and “src” where that is one place; “alt” holds the words,
-“decorative” is true or false. A row without words changes nothing. The list is CSV with these names in its first line, or a
-JSON array of such rows.
-  --out FOLDER         where the copies go: outside of the folder that is read; the originals stay as they are
-  --json               print what was changed and refused as one JSON object
-
-Doctor checks a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in
-packs, who may read it.
-  --fix                fix what can be fixed; damaged files are fetched again by the next survey
-  --data FOLDER        the data folder (default: DETTO_DATA, else data)
-
-  --help               this text
-
-Exit codes: 0 clean, 1 findings at or above the level, a folder to be fixed, pictures that could not be drafted, or words that
-were refused, 2 could not run.`;
-
-const Options = z.object({
-  target: z.string().min(1),
-  json: z.boolean().default(false),
-  failOn: z.enum(['failed', 'cantTell', 'advice', 'none']).default('failed'),
-  maxPages: z.coerce.number().int().min(1).max(100_000).default(200),
-  maxDepth: z.coerce.number().int().min(0).max(100).default(5),
-  reading: Scope.shape.reading,
-  readText: z.boolean().default(false),
-  style: z.string().min(1).optional(),
-  allowHosts: z.array(z.string()).default([]),
-});
-export type AuditOptions = z.infer<typeof Options>;
-
 /** What the person asked for is not a call that Detto takes. */
 export class UsageError extends Error {}
+
+const LEVELS = ['failed', 'cantTell', 'advice', 'none'] as const;
+const ROWS = ['picture', 'appearance'] as const;
+const STATES = ['missing', 'decorative', 'described'] as const;
+const DRAFTED = ['all', 'missing'] as const;
+
+/** How pages and pictures are gathered, and what they are judged by. */
+export interface AuditOptions {
+  /** A folder, a file or an address. */
+  target: string;
+  json: boolean;
+  failOn: (typeof LEVELS)[number];
+  maxPages: number;
+  maxDepth: number;
+  reading: Scope['reading'];
+  readText: boolean;
+  /** File of the house style. */
+  style?: string;
+  allowHosts: string[];
+}
 
 export interface DoctorOptions {
   fix: boolean;
@@ -78,21 +31,20 @@ export interface DoctorOptions {
   data: string | null;
 }
 
-const ListOnly = z.object({
-  by: z.enum(['picture', 'appearance']).default('picture'),
-  only: z.enum(['missing', 'decorative', 'described']).optional(),
-  format: ListFormat.default('csv'),
-  out: z.string().min(1).optional(),
-  from: z.string().min(1).optional(),
-});
-export type ListOptions = z.infer<typeof ListOnly>;
+export interface ListOptions {
+  by: (typeof ROWS)[number];
+  only?: (typeof STATES)[number];
+  format: ListFormat;
+  out?: string;
+  from?: string;
+}
 
-const DraftOnly = z.object({
-  service: z.string().min(1).optional(),
-  only: z.enum(['all', 'missing']).default('all'),
-  consent: z.string().min(1).optional(),
-});
-export type DraftOptions = z.infer<typeof DraftOnly>;
+export interface DraftOptions {
+  /** File that describes the service; nothing is sent anywhere where it is not given. */
+  service?: string;
+  only: (typeof DRAFTED)[number];
+  consent?: string;
+}
 
 /** Words of a list, the target that they are for, and the folder that the copies go to. */
 export interface ApplyOptions {
@@ -106,93 +58,192 @@ export type Call =
   | { command: 'draft'; options: AuditOptions; draft: DraftOptions }
   | { command: 'audit'; options: AuditOptions }
   | { command: 'list'; options: AuditOptions; list: ListOptions }
-  | { command: 'doctor'; options: DoctorOptions };
+  | { command: 'doctor'; options: DoctorOptions }
+  /** Somebody asked what there is. */
+  | { command: 'help'; text: string };
+
+const GATHERING: Omit<AuditOptions, 'target'> = {
+  ...{ json: false, failOn: 'failed', maxPages: 200, maxDepth: 5, reading: 'auto', readText: false, allowHosts: [] },
+};
+
+const wholeNumber =
+  (least: number, most: number) =>
+  (given: string): number => {
+    const value = Number(given);
+    if (/^\d+$/.test(given) && value >= least && value <= most) return value;
+    throw new InvalidArgumentError(`A whole number from ${least} to ${most} is wanted.`);
+  };
+
+const TARGET = ['<target>', 'a folder, a file or an address'] as const;
+
+/** Options of every command that gathers pages and pictures. */
+function gathers(command: Command): Command {
+  return command
+    .argument(...TARGET)
+    .option('--max-pages <n>', 'pages at most, for an address', wholeNumber(1, 100_000), GATHERING.maxPages)
+    .option('--max-depth <n>', 'links away from the start at most, for an address', wholeNumber(0, 100), 5)
+    .option(
+      '--allow-host <host[:port]>',
+      'let a survey by address reach a host on this machine or a private network; may be repeated',
+      (host: string, before: string[] | undefined) => [...(before ?? []), host],
+    )
+    .addOption(
+      new Option(
+        '--reading <how>',
+        'source: pages as they are sent; browser: as Chromium shows them; auto: in Chromium where a page is empty without scripts. For an address.',
+      )
+        .choices(Scope.shape.reading.unwrap().options)
+        .default(GATHERING.reading),
+    )
+    .option('--style <file>', 'the house style, as a collection’s House style page writes it (JSON)');
+}
+
+/** Options of {@link gathers} that mean nothing where files are read. */
+const OF_ADDRESSES = ['maxPages', 'maxDepth', 'allowHost', 'reading'];
 
 /**
- * @returns null when help was asked for
+ * The options of {@link gathers}, with those that a command does not have as they are by default.
+ *
+ * @throws UsageError where one was given that means nothing for the target
+ */
+const gathered = (
+  target: string,
+  { allowHost, ...given }: Partial<AuditOptions> & { allowHost?: string[] },
+  command?: Command,
+): AuditOptions => {
+  const idle = /^https?:/i.test(target)
+    ? undefined
+    : command?.options.find(
+        (o) => OF_ADDRESSES.includes(o.attributeName()) && command.getOptionValueSource(o.attributeName()) === 'cli',
+      );
+  if (idle) throw new UsageError(`${idle.long} is for an address, and “${target}” is none.`);
+  const { json, failOn, maxPages, maxDepth, reading, readText, style } = { ...GATHERING, ...given };
+  return {
+    ...{ target, json, failOn, maxPages, maxDepth, reading, readText, allowHosts: allowHost ?? [] },
+    ...(style === undefined ? {} : { style }),
+  };
+};
+
+/** The commands, each with its own options; `called` is given what was asked for. */
+function program(called: (call: Call) => void): Command {
+  const detto = new Command('detto')
+    .description('Alternative text of the pictures of a site or of documents: audit it, list it, draft it, put it in.')
+    .usage('<command> [options]')
+    .helpCommand('help [command]', 'say what a command takes')
+    .addHelpText(
+      'after',
+      `
+Files are web pages, Office and OpenDocument files, EPUB, PDF, mail, Markdown and SVG; a folder or a ZIP may hold any of them.
+
+Exit codes: 0 clean, 1 findings at or above the level, a folder to be fixed, pictures that could not be drafted, or words that
+were refused, 2 could not run.`,
+    );
+  gathers(detto.command('audit').description('Find missing and poor alternative text'))
+    .option('--json', 'print one JSON object on standard output')
+    .addOption(
+      new Option('--fail-on <level>', 'exit with 1 from this level on').choices(LEVELS).default(GATHERING.failOn),
+    )
+    .option('--read-text', 'also read what is written in the pictures, which takes a second or so for each')
+    .action((target: string, options, command: Command) =>
+      called({ command: 'audit', options: gathered(target, options, command) }),
+    );
+  gathers(detto.command('list').description('Take the pictures away as a table, or bring the texts of one back'))
+    .addOption(new Option('--by <what>', 'what a row is').choices(ROWS).default('picture'))
+    .addOption(new Option('--only <state>', 'only pictures in this state').choices(STATES))
+    .addOption(new Option('--format <format>', 'of the table').choices(ListFormat.options).default('csv'))
+    .option('--out <file>', 'where the table goes (default: standard output); with --from, the folder of changed pages')
+    .addOption(
+      new Option(
+        '--from <table>',
+        'a table that was edited elsewhere: its column “New alt text” is put into copies of the pages of a folder; the originals stay as they are',
+      ).conflicts(['by', 'only', 'format']),
+    )
+    .action((target: string, given: ListOptions & Partial<AuditOptions>, command: Command) => {
+      const { by, only, format, out, from, ...options } = given;
+      if (from !== undefined && out === undefined)
+        throw new UsageError('Say with --out into which folder the changed pages go.');
+      const list = { by, format, ...(only ? { only } : {}), ...(out ? { out } : {}), ...(from ? { from } : {}) };
+      called({ command: 'list', options: gathered(target, options, command), list });
+    });
+  gathers(detto.command('draft').description('Propose alt texts from what is known of each picture, or by a service'))
+    .option('--json', 'print one JSON object on standard output')
+    .option('--service <file>', 'a service that sees the pictures: JSON, described in docs/drafting.md')
+    .addOption(
+      new Option('--offline', 'nothing is sent anywhere, which is so without --service as well').conflicts('service'),
+    )
+    .addOption(
+      new Option('--only <which>', 'missing: no alt text, a blank one, a file name or a placeholder')
+        .choices(DRAFTED)
+        .default('all'),
+    )
+    .option('--no-read-text', 'do not read what is written in the pictures')
+    .option('--consent <host>', 'agree that pictures are sent to this host, which is on another machine')
+    .action((target: string, given: DraftOptions & Partial<AuditOptions>, command: Command) => {
+      const { service, only, consent, ...options } = given;
+      if (consent && !service) throw new UsageError('--consent is for a --service, and none is given.');
+      const draft = { only, ...(service ? { service } : {}), ...(consent ? { consent } : {}) };
+      called({ command: 'draft', options: gathered(target, options, command), draft });
+    });
+  detto
+    .command('apply')
+    .description('Write the words of a list into copies of pages and documents')
+    .argument('<words>', 'the list: CSV or JSON')
+    .argument('<target>', 'the folder or file that it is for')
+    .requiredOption(
+      '--out <folder>',
+      'where the copies go: outside of the folder that is read; the originals stay as they are',
+    )
+    .option('--json', 'print what was changed and refused as one JSON object')
+    .addHelpText(
+      'after',
+      `
+Each row names a place by “page” and “place”, as an audit gives them, by “appearance” (for the same target only), or by “page”
+and “src” where that is one place; “alt” holds the words, “decorative” is true or false. A row without words changes nothing.
+The list is CSV with these names in its first line, or a JSON array of such rows.`,
+    )
+    .action((words: string, target: string, { out, json }: { out: string; json?: boolean }) => {
+      if (/^https?:/i.test(target)) throw new UsageError('Words are applied to a folder or a file, not to an address.');
+      called({ command: 'apply', options: { words, audit: gathered(target, { json: json ?? false }), out } });
+    });
+  detto
+    .command('doctor')
+    .description(
+      'Check a data folder while Detto is not running on it: every stored file against its hash, what nothing needs, gaps in packs, who may read it',
+    )
+    .option('--fix', 'fix what can be fixed; damaged files are fetched again by the next survey')
+    .option('--data <folder>', 'the data folder (default: DETTO_DATA, else data)')
+    .action(({ fix, data }: { fix?: boolean; data?: string }) =>
+      called({ command: 'doctor', options: { fix: fix ?? false, data: data ?? null } }),
+    );
+  return detto;
+}
+
+/**
+ * What a call of the command line asks for.
+ *
  * @throws UsageError with a sentence that says what is wrong
  */
-export function readArguments(args: string[]): Call | null {
-  let parsed;
+export function readArguments(args: readonly string[]): Call {
+  let call: Call | null = null;
+  let help = '';
+  const detto = program((asked) => (call = asked));
+  for (const command of [detto, ...detto.commands])
+    command.exitOverride().configureOutput({ writeOut: (text) => (help += text), writeErr: () => undefined });
+  if (args.length === 0) throw new UsageError('Say what to do: audit, list, draft, apply or doctor.');
   try {
-    parsed = parseArgs({
-      args,
-      allowPositionals: true,
-      options: {
-        json: { type: 'boolean' },
-        'fail-on': { type: 'string' },
-        'max-pages': { type: 'string' },
-        'max-depth': { type: 'string' },
-        'allow-host': { type: 'string', multiple: true },
-        reading: { type: 'string' },
-        'read-text': { type: 'boolean' },
-        'no-read-text': { type: 'boolean' },
-        service: { type: 'string' },
-        offline: { type: 'boolean' },
-        consent: { type: 'string' },
-        style: { type: 'string' },
-        fix: { type: 'boolean' },
-        data: { type: 'string' },
-        by: { type: 'string' },
-        only: { type: 'string' },
-        format: { type: 'string' },
-        out: { type: 'string' },
-        from: { type: 'string' },
-        help: { type: 'boolean', short: 'h' },
-      },
-    });
+    detto.parse(args, { from: 'user' });
   } catch (error) {
-    throw new UsageError((error as Error).message);
+    if (!(error instanceof CommanderError)) throw error;
+    if (error.exitCode === 0) return { command: 'help', text: help.trimEnd() };
+    throw new UsageError(sentence(error.message));
   }
-  const { values, positionals } = parsed;
-  if (values.help) return null;
-  const [command, target, ...more] = positionals;
-  if (command === 'doctor') {
-    if (target) throw new UsageError(`Doctor takes no “${target}”; name the folder with --data.`);
-    return { command, options: { fix: values.fix ?? false, data: values.data ?? null } };
-  }
-  if (command === 'apply') {
-    const [folder, ...rest] = more;
-    if (!target || !folder) throw new UsageError('Say which list of words, and which folder or file it is for.');
-    if (rest.length > 0) throw new UsageError(`One thing at a time: “${rest.join(' ')}” is too much.`);
-    if (/^https?:/i.test(folder)) throw new UsageError('Words are applied to a folder or a file, not to an address.');
-    if (!values.out) throw new UsageError('Say with --out into which folder the copies go.');
-    const audit = Options.parse({ target: folder, json: values.json });
-    return { command, options: { words: target, audit, out: values.out } };
-  }
-  if (command !== 'audit' && command !== 'list' && command !== 'draft')
-    throw new UsageError(command ? `There is no command “${command}”.` : 'Say what to do.');
-  if (!target) throw new UsageError(`Say what to ${command}: a folder, a file or an address.`);
-  if (more.length > 0) throw new UsageError(`One thing at a time: “${more.join(' ')}” is too much.`);
-  const options = Options.safeParse({
-    target,
-    json: values.json,
-    failOn: values['fail-on'],
-    maxPages: values['max-pages'],
-    maxDepth: values['max-depth'],
-    reading: values.reading,
-    readText: command === 'draft' ? !values['no-read-text'] : values['read-text'],
-    style: values.style,
-    allowHosts: values['allow-host'],
-  });
-  const { by, only, format, out, from } = values;
-  const list = ListOnly.safeParse({ by, only, format, out, from });
-  if (options.success && command === 'audit') return { command, options: options.data };
-  if (options.success && list.success && command === 'list') {
-    if (from !== undefined && out === undefined)
-      throw new UsageError('Say with --out into which folder the changed pages go.');
-    return { command, options: options.data, list: list.data };
-  }
-  const { service, consent } = values;
-  const draft = DraftOnly.safeParse({ service, only, consent });
-  if (options.success && draft.success && command === 'draft') {
-    if (service !== undefined && values.offline)
-      throw new UsageError('A service is not offline: give --service or --offline, not both.');
-    return { command, options: options.data, draft: draft.data };
-  }
-  const issue = (options.error ?? (command === 'draft' ? draft.error : list.error)!).issues[0]!;
-  const flag = String(issue.path[0]).replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
-  throw new UsageError(`--${flag}: ${issue.message}.`);
+  return call!;
+}
+
+/** A message of the parser as a sentence: “error: unknown option '--x'” begins with a capital and ends with a full stop. */
+function sentence(message: string): string {
+  const said = message.replace(/^error:\s*/i, '').trim();
+  return said.charAt(0).toUpperCase() + said.slice(1).replace(/(?<![.?)])$/, '.');
 }
 
 /**
@@ -200,8 +251,8 @@ export function readArguments(args: string[]): Call | null {
  *
  * @throws UsageError when something else is asked for
  */
-export function auditOptions(args: string[]): AuditOptions {
+export function auditOptions(args: readonly string[]): AuditOptions {
   const call = readArguments(args);
-  if (call?.command !== 'audit') throw new UsageError('That is no audit.');
+  if (call.command !== 'audit') throw new UsageError('That is no audit.');
   return call.options;
 }

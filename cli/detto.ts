@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { readArguments, USAGE, UsageError } from './arguments';
+import { readArguments, UsageError } from './arguments';
 import { asText } from './text';
 
 const COULD_NOT_RUN = 2;
@@ -19,8 +19,8 @@ function write(text: string): Promise<void> {
 
 async function main(): Promise<number> {
   const call = readArguments(process.argv.slice(2));
-  if (!call) {
-    await write(USAGE);
+  if (call.command === 'help') {
+    await write(call.text);
     return 0;
   }
   // npm changes to the project's folder; paths are meant from where the person is.
@@ -70,7 +70,8 @@ main().then(
   (code) => process.exit(code),
   (error: unknown) => {
     process.stderr.write(`detto: ${error instanceof Error ? error.message : String(error)}\n`);
-    if (error instanceof UsageError) process.stderr.write(`\n${USAGE}\n`);
+    if (error instanceof UsageError)
+      process.stderr.write('What each command takes: npm run -s detto -- help COMMAND\n');
     process.exit(COULD_NOT_RUN);
   },
 );

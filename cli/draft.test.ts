@@ -59,7 +59,7 @@ afterAll(() => {
 
 const run = (more: Partial<DraftOptions> = {}) => {
   const call = readArguments(['draft', site, '--no-read-text']);
-  if (call?.command !== 'draft') throw new Error('That is no draft.');
+  if (call.command !== 'draft') throw new Error('That is no draft.');
   const options: AuditOptions = call.options;
   return draft(options, { ...call.draft, ...more }, folder, () => undefined);
 };
@@ -111,7 +111,9 @@ test('nothing is sent to another machine before that is agreed to', async () => 
 test('what it is called with is checked, and the command answers by its exit code', () => {
   expect(readArguments(['draft', site])).toMatchObject({ options: { readText: true }, draft: { only: 'all' } });
   expect(() => readArguments(['draft', site, '--only', 'some'])).toThrow(UsageError);
-  expect(() => readArguments(['draft', site, '--service', 'x', '--offline'])).toThrow('not both');
+  expect(() => readArguments(['draft', site, '--service', 'x', '--offline'])).toThrow(
+    /'--offline' cannot be used with option '--service/,
+  );
   const { status, stdout } = spawnSync(process.execPath, ['dist/cli.js', 'draft', site, '--no-read-text'], {
     encoding: 'utf8',
   });

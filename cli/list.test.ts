@@ -21,7 +21,7 @@ afterAll(() => rmSync(root, { recursive: true, force: true }));
 
 async function call(...args: string[]) {
   const asked = readArguments(['list', 'site', ...args]);
-  if (asked?.command !== 'list') throw new Error('no list');
+  if (asked.command !== 'list') throw new Error('no list');
   return asked.list.from === undefined
     ? list(asked.options, asked.list, root, () => undefined)
     : putBack(asked.options, asked.list, root, () => undefined);
@@ -84,7 +84,16 @@ test('a text that has changed since the table was made is left alone', async () 
 });
 
 test.each([
-  [['list'], /what to list/],
+  [['list'], /Missing required argument 'target'\./],
+  [['list', 'a', 'b'], /^Too many arguments for 'list'/],
+  [['list', 'a', '--json'], /Unknown option '--json'/],
+  [['audit', 'a', '--only', 'missing'], /Unknown option '--only'/],
+  [['audit', 'a', '--max-pages', '0'], /A whole number from 1 to 100000 is wanted\./],
+  [['audit', 'a', '--max-pages', '9'], /^--max-pages is for an address, and “a” is none\.$/],
+  [['list', 'a', '--from', 't.csv', '--out', 'x', '--only', 'missing'], /cannot be used with option '--only/],
+  [['draft', 'a', '--consent', 'h'], /^--consent is for a --service/],
+  [['survey', 'a'], /Unknown command 'survey'\./],
+  [[], /^Say what to do: audit/],
   [['list', 'a', '--format', 'pdf'], /--format/],
   [['list', 'a', '--only', 'good'], /--only/],
   [['list', 'a', '--from', 't.csv'], /--out/],

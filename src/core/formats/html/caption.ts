@@ -23,19 +23,34 @@ export interface CaptionElement {
 }
 
 /** How a caption is recognised: the first that there is counts. */
-const FINDERS: readonly [CaptionSource, (picture: Element, figure: Element | null) => Element | null][] = [
+const FINDERS: readonly [CaptionSource, (around: Surroundings, figure: Element | null) => Element | null][] = [
   ['figcaption', (_, figure) => figure && figcaptionOf(figure)],
-  ['caption', (picture) => tableCaptionOf(picture)],
-  ['definition', (picture) => definitionOf(picture)],
-  ['class', (picture) => namedCaptionOf(picture)],
-  ['label', (picture) => numberedCaptionOf(picture)],
-  ['block', (picture) => shortBlockOf(picture)],
+  ['caption', ({ picture }) => tableCaptionOf(picture)],
+  ['definition', (around) => definitionOf(around)],
+  ['class', (around) => namedCaptionOf(around)],
+  ['label', (around) => numberedCaptionOf(around)],
+  ['block', (around) => shortBlockOf(around)],
 ];
+
+/** The blocks around a picture, each looked through once, whatever is looked for in it. */
+class Surroundings {
+  private readonly small = new Map<Element, Element[] | null>();
+
+  constructor(readonly picture: Element) {}
+
+  /** The elements of a block that holds the picture and no other one, and not much else; null where it holds more. */
+  within(block: Element): Element[] | null {
+    let known = this.small.get(block);
+    if (known === undefined) this.small.set(block, (known = smallBlock(block, this.picture)));
+    return known;
+  }
+}
 
 /** The caption of a picture; null where none is found. */
 export function captionElementOf(picture: Element, figure: Element | null): CaptionElement | null {
+  const around = new Surroundings(picture);
   for (const [from, find] of FINDERS) {
-    const element = find(picture, figure);
+    const element = find(around, figure);
     if (element) return { element, from, ...holderOf(element) };
   }
   return null;
@@ -100,10 +115,10 @@ function tableCaptionOf(picture: Element): Element | null {
 const MOST_TERM = 160;
 
 /** The `dd` of a `dt` that the picture is all of. */
-function definitionOf(picture: Element): Element | null {
-  let term = elementAbove(picture);
+function definitionOf(around: Surroundings): Element | null {
+  let term = elementAbove(around.picture);
   for (let up = 0; term && term.tagName !== 'dt'; up++) term = up < MOST_LEVELS ? elementAbove(term) : null;
-  if (!term || smallBlock(term, picture) === null || !isBlank(textOf(term))) return null;
+  if (!term || around.within(term) === null || !isBlank(textOf(term))) return null;
   const next = siblingOf(term, 1);
   return next?.tagName === 'dd' && isShort(next) && textOf(next).length <= MOST_TERM ? next : null;
 }
@@ -116,25 +131,38 @@ const NAMES = new Set(
   ).split(' '),
 );
 
-/** Whether an element calls itself a caption. */
-function isNamedCaption(element: Element): boolean {
+/** Names whose parts are remembered; a page has few different ones. */
+const MOST_NAMES = 2_000;
+const partsOf = new Map<string, readonly string[]>();
+
+/** The words in the class and the id of an element, in lower case. */
+function namesOf(element: Element): readonly string[] {
   const names = `${attr(element, 'class') ?? ''} ${attr(element, 'id') ?? ''}`;
-  if (names === ' ') return false;
-  return names
-    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
-    .toLowerCase()
-    .split(/[\s_-]+/)
-    .some((name) => NAMES.has(name));
+  if (names === ' ') return [];
+  let parts = partsOf.get(names);
+  if (!parts) {
+    parts = names
+      .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+      .toLowerCase()
+      .split(/[\s_-]+/);
+    if (partsOf.size >= MOST_NAMES) partsOf.clear();
+    partsOf.set(names, parts);
+  }
+  return parts;
 }
 
+/** Whether an element calls itself a caption. */
+const isNamedCaption = (element: Element): boolean => namesOf(element).some((name) => NAMES.has(name));
+
 /** The element that calls itself a caption, in what holds the picture and no other one. */
-function namedCaptionOf(picture: Element): Element | null {
+function namedCaptionOf(around: Surroundings): Element | null {
+  const { picture } = around;
   let inner = picture;
   for (let above = elementAbove(picture), up = 0; above && up < MOST_LEVELS; above = elementAbove(above), up++) {
     if (above.tagName === 'body' || above.tagName === 'html') return null;
     for (const beside of [siblingOf(inner, 1), siblingOf(inner, -1)])
       if (beside && isNamedCaption(beside) && isShort(beside) && !isBlank(textOf(beside))) return beside;
-    const within = smallBlock(above, picture);
+    const within = around.within(above);
     if (within === null) return null;
     // The picture’s own wrapper may be called so as well.
     const named = within.find((e) => isNamedCaption(e) && !holds(e, picture) && isShort(e) && !isBlank(textOf(e)));
@@ -152,7 +180,8 @@ const NUMBERED = new RegExp(
 );
 
 /** A block beside the picture's own that opens with the number of a figure. */
-function numberedCaptionOf(picture: Element): Element | null {
+function numberedCaptionOf(around: Surroundings): Element | null {
+  const { picture } = around;
   let block = picture;
   for (let up = 0; up < MOST_LEVELS; up++) {
     for (const step of [1, -1] as const) {
@@ -160,7 +189,7 @@ function numberedCaptionOf(picture: Element): Element | null {
       if (beside && isShort(beside) && NUMBERED.test(collapse(textOf(beside)))) return beside;
     }
     const above = elementAbove(block);
-    if (!above || above.tagName === 'body' || smallBlock(above, picture) === null) return null;
+    if (!above || above.tagName === 'body' || around.within(above) === null) return null;
     const text = collapse(textOf(above));
     // What stands in the same block without an element of its own.
     if (text !== '') return text.length <= MOST_TEXT && NUMBERED.test(text) ? above : null;
@@ -180,12 +209,7 @@ const HOLDERS = new Set(
 /** UTF-16 code units of a text without a name that may be a caption. */
 const MOST_SHORT = 160;
 
-const isNamedHolder = (element: Element): boolean =>
-  `${attr(element, 'class') ?? ''} ${attr(element, 'id') ?? ''}`
-    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
-    .toLowerCase()
-    .split(/[\s_-]+/)
-    .some((name) => HOLDERS.has(name));
+const isNamedHolder = (element: Element): boolean => namesOf(element).some((name) => HOLDERS.has(name));
 
 /** What centres a picture with the text below it, as pages without style sheets do. */
 const isCentred = (element: Element): boolean =>
@@ -195,10 +219,11 @@ const isCentred = (element: Element): boolean =>
       /text-align\s*:\s*center/i.test(attr(element, 'style') ?? '')));
 
 /** The short text beside a picture in a block that is named for pictures, or centred, and holds nothing else. */
-function shortBlockOf(picture: Element): Element | null {
+function shortBlockOf(around: Surroundings): Element | null {
+  const { picture } = around;
   let inner = picture;
   for (let above = elementAbove(picture), up = 0; above && up < MOST_LEVELS; above = elementAbove(above), up++) {
-    if (above.tagName === 'body' || above.tagName === 'a' || smallBlock(above, picture) === null) {
+    if (above.tagName === 'body' || above.tagName === 'a' || around.within(above) === null) {
       if (above.tagName !== 'a') return null;
       inner = above;
       continue;
@@ -249,7 +274,7 @@ function isShort(element: Element): boolean {
   return nodes !== null && !nodes.some((n) => isElement(n) && isPicture(n)) && textOf(element).length <= MOST_TEXT;
 }
 
-/** The elements of a block that holds a picture and no other one, and not much else; null where it holds more. */
+/** See {@link Surroundings.within}. */
 function smallBlock(block: Element, picture: Element): Element[] | null {
   const elements: Element[] = [];
   let text = 0;
