@@ -1,5 +1,6 @@
 /** Shorter words are in every dictionary, or abbreviations. */
 const SHORTEST = 4;
+const WORDS = /[\p{L}\p{M}]+(?:[’'][\p{L}\p{M}]+)*/gu;
 /** Different words of one page that are counted. */
 const MOST = 3_000;
 /** Times that a word stands in the running text of a collection from which it belongs to it. */
@@ -12,7 +13,7 @@ export type WordCounts = Record<string, number>;
 export function countWords(texts: Iterable<string>): WordCounts {
   const counts = new Map<string, number>();
   for (const text of texts)
-    for (const [found] of text.matchAll(/[\p{L}\p{M}]+(?:[’'][\p{L}\p{M}]+)*/gu)) {
+    for (const found of text.match(WORDS) ?? []) {
       if (found.length < SHORTEST) continue;
       const word = found.toLowerCase();
       const n = counts.get(word);
