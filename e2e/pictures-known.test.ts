@@ -1,4 +1,4 @@
-import { axeViolations, focused, listening } from './support/detto';
+import { axeViolations, focused, listening, pressInEditor } from './support/detto';
 import { session } from './support/session';
 
 /** What Detto knows of the pictures: seen at the Desk, used in the Galley, settled by a person. */
@@ -39,11 +39,7 @@ test('recognised text goes into the long description in its order, by keyboard a
   expect(await focused(page)).toBe('Long description of this picture');
   expect((await field.innerText()).split('\n').slice(0, 2)).toEqual(['Winter sailings', 'Brannoch 07:15 13:40 17:05']);
   // The first line becomes a paragraph of its own, and a heading.
-  for (const key of ['Control+Home', 'End', 'Delete', 'Enter', 'ArrowUp']) {
-    await page.keyboard.press(key);
-    // The editor hears of a caret that the browser moved in a task of its own (Selection API, selectionchange event).
-    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
-  }
+  await pressInEditor(page, 'Control+Home', 'End', 'Delete', 'Enter', 'ArrowUp');
   await page.getByRole('button', { name: 'Heading', exact: true }).press('Enter');
   await page.getByText('no long description is attached').waitFor({ state: 'detached' });
   await page.getByRole('status').getByText('Saved').waitFor();

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import type { Page } from 'playwright-core';
 import { unzip } from '../src/server/testing/unzip';
-import { axeViolations, focused, listening } from './support/detto';
+import { axeViolations, focused, listening, pressInEditor } from './support/detto';
 import { session } from './support/session';
 
 /** Title, caption, long description, file name and credit line: written at the Desk, delivered, and there for listeners. */
@@ -64,8 +64,7 @@ test('a long description with a heading, a list, a table and a link is written b
     await page.keyboard.type(cell);
     await page.keyboard.press('Tab');
   }
-  await page.keyboard.press('ArrowDown');
-  await page.keyboard.press('ArrowDown');
+  await pressInEditor(page, 'ArrowDown', 'ArrowDown');
   await page.getByRole('button', { name: 'Link', exact: true }).press('Enter');
   await page.keyboard.type('javascript:alert(1)');
   await page.getByText('A link may lead to a web address').waitFor();

@@ -109,3 +109,12 @@ export async function listening(page: Page): Promise<void> {
 export async function focusSomewhere(page: Page): Promise<void> {
   await page.waitForFunction(() => document.activeElement !== document.body);
 }
+
+/** Presses keys in the editor of long descriptions, each once the editor has heard where the one before has put the caret. */
+export async function pressInEditor(page: Page, ...keys: string[]): Promise<void> {
+  for (const key of keys) {
+    await page.keyboard.press(key);
+    // The browser tells it in a task of its own (Selection API, selectionchange event).
+    await page.evaluate(() => new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve))));
+  }
+}
