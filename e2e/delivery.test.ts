@@ -1,7 +1,10 @@
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { PDFDocument } from '@cantoo/pdf-lib';
+import sharp from 'sharp';
 import { unzip } from '../src/server/testing/unzip';
-import { SITE } from './support/detto';
-import { session } from './support/session';
+import { begin, DATA, DETTO, SITE } from './support/detto';
+import { session, type Line } from './support/session';
 
 /** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
 const { page, problems, collection, openDesk, altText, saved } = await session('demo');
@@ -89,6 +92,32 @@ test('a page that changed since the survey is not overwritten blindly', async ()
   } finally {
     await put(store.find((p) => p.id === 'puffin-5')!.words);
   }
+});
+
+test('a document that cannot be written is left out with its reason, and stops no other', async () => {
+  const root = mkdtempSync(path.join(DATA, 'mixed-'));
+  const drawn = sharp({ create: { width: 200, height: 120, channels: 3, background: '#1f3f58' } }).png();
+  const bytes = await drawn.toBuffer();
+  writeFileSync(path.join(root, 'quay.png'), bytes);
+  writeFileSync(
+    path.join(root, 'page.html'),
+    '<!doctype html><html lang="en"><title>Quay</title><p>Text<img src="quay.png">',
+  );
+  // A writer of PDFs that tags nothing.
+  const pdf = await PDFDocument.create();
+  pdf.addPage([300, 200]).drawImage(await pdf.embedPng(bytes), { x: 20, y: 20, width: 200, height: 120 });
+  writeFileSync(path.join(root, 'leaflet.pdf'), await pdf.save());
+  const mixed = await begin({ kind: 'folder', where: root, name: 'Mixed' });
+  const { lines } = (await (await fetch(`${DETTO}/api/collections/${mixed}/lines`)).json()) as { lines: Line[] };
+  const target = { kind: 'pictures', pictures: lines.map((l) => l.id) };
+  await fetch(`${DETTO}/api/collections/${mixed}/wordings`, {
+    method: 'PUT',
+    body: JSON.stringify({ target, text: 'The quay at noon' }),
+  });
+  await page.goto(`/c/${mixed}/delivery`);
+  await page.getByText('The PDF is not tagged, so no alt text can be written.').first().waitFor();
+  await page.getByText('The quay at noon').first().waitFor();
+  await page.getByRole('button', { name: 'Download changed files (ZIP)' }).waitFor();
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

@@ -12,7 +12,7 @@ export const TABLE_LIMITS = { rows: 500_000, columns: 500, cells: 6_000_000, unp
 
 /** A file that is no table, or holds more than one may. */
 export class ListError extends UserError {
-  override readonly code = 'unreadable-list';
+  static override readonly code = 'unreadable-list';
 }
 
 /** A table as texts, row by row, the names of its columns in the first. */

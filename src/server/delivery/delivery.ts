@@ -2,14 +2,14 @@ import { and, desc, eq } from 'drizzle-orm';
 import PQueue from 'p-queue';
 import type { DeliveryChange, DeliveryPage } from '@/contract/delivery';
 import { groupBy } from '@/core/group-by';
-import { DocumentError } from '@/core/formats/document-error';
 import { refusalFor } from '@/core/formats/html/refusals';
 import { positionOf, takesNoWords } from '@/core/model/appearance';
 import type { BookMetadata, Change, Edit } from '@/core/model/document';
 import { documentContextOf, draftNoteOf } from '@/core/house-style/house-style';
 import type { Message } from '@/core/model/message';
+import { UserError } from '@/core/model/user-error';
 import { readFile } from '../blobs/blobs';
-import { reasonOf } from '../log';
+import { log, messageOf, reasonOf } from '../log';
 import { recordSteps } from '../catalogue/act-steps';
 import type { Collection } from '../catalogue/collections';
 import { isMachineDrafted, writersAt, type Writer } from '../catalogue/writers';
@@ -108,9 +108,10 @@ async function prepareDocument(
     const waiting = written.changes.length + written.refusals.length + conflicts.length + aside.length;
     return { ...base, waiting, ...written };
   } catch (error) {
-    // A document that may not be written at all, such as one that is signed.
-    if (error instanceof DocumentError) return refused(error.reason);
-    throw error;
+    // A document that may not be written at all, such as one that is signed, stops no other.
+    if (error instanceof UserError) return refused(error.reason);
+    log.error({ message: messageOf(error), page: p.id }, 'a document could not be written');
+    return refused({ id: 'left-out.unexpected' });
   }
 }
 

@@ -793,6 +793,7 @@ export const MESSAGES = {
   'refusal.other-host': 'The file is on {host}, which is not part of this site.',
   'refusal.not-heard': 'The new page would not say these words; something else names the picture there.',
   'left-out.not-kept': 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.',
+  'left-out.unexpected': 'Detto could not write it. Its log says why; the other pages are not touched by that.',
   'left-out.changed': 'It has changed since the survey. Survey again, and the words stay with their pictures.',
   'left-out.unreadable': 'It cannot be read any more: {reason}.',
 
