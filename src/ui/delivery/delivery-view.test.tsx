@@ -96,7 +96,7 @@ test('the head says what stays behind: changed pages, two texts, and what cannot
     }),
   ]);
   const lead = screen.getByText(/^1 of 6 changes\./).textContent!;
-  expect(lead).toContain('3 texts on 1 page wait: the pages changed since the survey');
+  expect(lead).toContain('3 texts on 1 page wait; the reason stands with each page.');
   expect(lead).toContain('1 text waits until you choose between two.');
   expect(lead).toContain('1 text cannot be put into the page');
   screen.getByText(/It has changed since the survey/);

@@ -2359,7 +2359,7 @@ export const strings = {
     leftOut: 'Left out.',
     behind: (delivered: number, of: number) => `${n(delivered)} of ${plural(of, 'change')}.`,
     changedPages: (changes: number, pages: string) =>
-      `${plural(changes, 'text')} on ${pages} ${changes === 1 ? 'waits' : 'wait'}: the pages changed since the survey or cannot be read. Survey again.`,
+      `${plural(changes, 'text')} on ${pages} ${changes === 1 ? 'waits' : 'wait'}; the reason stands with each page.`,
     conflicts: (changes: number) =>
       `${plural(changes, 'text')} ${changes === 1 ? 'waits' : 'wait'} until you choose between two.`,
     refusals: (changes: number) =>
