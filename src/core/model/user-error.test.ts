@@ -15,7 +15,7 @@ test('an error of another copy of the class is one, an error of another class is
   expect([null, 'user', { code: 'user' }].some((value) => value instanceof UserError)).toBe(false);
 });
 
-test('what extends it is told from it and from others that do', () => {
+test('a class that extends it is distinct from it and from others that do', () => {
   const error = new DocumentError({ id: 'document.untagged-write' });
   expect(error).toBeInstanceOf(UserError);
   expect(error).toBeInstanceOf(DocumentError);
