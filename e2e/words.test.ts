@@ -153,7 +153,7 @@ test('a page that somebody changed is reported on the Brief, in the Galley and a
     alt = 'Theirs';
     await page.goto(`/c/${own}/delivery`);
     // While the page is streamed, what is on its way stands beside it for a moment.
-    await page.getByText('0 of 1 change. 1 text on 1 page waits: the pages changed since the survey').first().waitFor();
+    await page.getByText('0 of 1 change. 1 text on 1 page waits; the reason stands with each page.').first().waitFor();
     await page.getByRole('button', { name: 'Survey again' }).click();
     await page.getByText('Done.').waitFor();
     await page.goto(`/c/${own}/delivery`);
