@@ -1,8 +1,10 @@
 /** @jest-environment jsdom */
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { jest } from '@jest/globals';
 import { act, cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import type { Decision, DraftItem, DraftPage, DraftRecord, ReadingList, Service } from '@/contract/drafting';
+import { nextFocus } from '../frame/focus';
 import { withoutNext } from '../testing/next';
 
 /** Drafts one after the other: what is shown of each, and what each key asks of the server. */
@@ -126,6 +128,18 @@ test('when others have decided, one reads on with what came next, not with anoth
   pages.push(page(items[1]!));
   await act(() => client.invalidateQueries());
   await shows('A gull on a post');
+});
+
+test('the button for all without findings leaves the focus to the draft when it goes', async () => {
+  show();
+  await shows('Two puffins');
+  const button = screen.getByRole('button', { name: /^Accept the 3 without findings/ });
+  // jsdom lays nothing out, so that everything would be out of sight.
+  const laidOut = jest.spyOn(Element.prototype, 'getClientRects').mockReturnValue([{}] as unknown as DOMRectList);
+  const around: Element[] = [];
+  for (let at = button.parentElement; at; at = at.parentElement) around.push(at);
+  expect(nextFocus(around)).toBe(draft());
+  laidOut.mockRestore();
 });
 
 test('edited, it is accepted as it was edited; Escape keeps it', async () => {

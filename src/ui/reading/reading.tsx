@@ -125,7 +125,8 @@ export function Reading({ collection, view, opened }: Props) {
   const alike = (draft?.alike ?? []).filter((i) => items.some((o) => o.id === i.id));
   return (
     <div className="flex min-h-dvh flex-col bg-sheet" data-focus-home="[data-reading], main a.button">
-      <header className="bar bg-paper">
+      {/* What goes from the bar with what it was for, such as its last button, leaves the focus to the draft. */}
+      <header className="bar bg-paper" data-focus-home="[data-reading]">
         <h1 className="text-[15px] text-ink">
           {items.length === 0 ? (
             <b>{s.done}</b>
