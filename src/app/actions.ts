@@ -22,7 +22,7 @@ import { recordCredit as keepCredit } from '@/server/catalogue/credit';
 import { placeLongDescription, showCreditLine } from '@/server/catalogue/placement';
 import { STANDS, TIES, type Placement } from '@/core/model/texts';
 import { resumeSurvey, startSurvey, stopSurvey } from '@/server/survey/surveys';
-import { leaveOut as setLeftOut } from '@/server/delivery/delivery';
+import { leaveOut as setLeftOut } from '@/server/delivery/leave-out';
 import { draftAppearances } from '@/server/drafting/drafts';
 import { placesOf } from '@/server/wordings/targets';
 import { chooseText, rejectDrafts, settlePurpose, acceptDrafts } from '@/server/wordings/wordings';

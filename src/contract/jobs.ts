@@ -10,7 +10,9 @@ export interface JobProgress {
     | 'phrases'
     | 'bulk'
     | 'brief'
-    | 'rounds';
+    | 'rounds'
+    | 'preview'
+    | 'delivery';
   state: 'waiting' | 'running' | 'stopping' | 'failed';
   /** From 0 to 1; null where nobody can say. */
   share: number | null;

@@ -101,18 +101,15 @@ test('words are kept everywhere or here, findings follow, and one stroke undoes 
 
 test('a draft is marked until it is taken, and never delivered', async () => {
   const { draftAppearances } = await import('./drafting/drafts');
-  const { previewDelivery } = await import('./delivery/delivery');
+  const { previewed } = await import('./testing/delivery');
   expect(await draftAppearances(c.id, await placesOf('a-copy.png'), 'act-2')).toBeGreaterThan(0);
   expect((await lines({ state: 'draft' })).map((l) => l.name)).toEqual(['a-copy.png']);
-  expect(await previewDelivery(c)).toEqual([]);
+  expect(await previewed(c)).toEqual([]);
 });
 
 test('the changed pages differ in the attributes alone, and say the words', async () => {
   const { saveWords } = await import('./wordings/wordings');
-  const { deliver, previewDelivery } = await import('./delivery/delivery');
-  const { diffTarget, zipTarget } = await import('./delivery/downloads');
-  const downloaded = async (target: typeof zipTarget) =>
-    (await deliver(c, target, new AbortController().signal))[0]!.file!.bytes;
+  const { downloaded, previewed } = await import('./testing/delivery');
   await saveWords({
     collectionId: c.id,
     appearanceIds: await placesOf('b.png'),
@@ -120,7 +117,7 @@ test('the changed pages differ in the attributes alone, and say the words', asyn
     act: 'act-3',
     by: 'person',
   });
-  const preview = await previewDelivery(c);
+  const preview = await previewed(c);
   expect(preview.map((p) => [p.path, p.changes.length, p.leftOut])).toEqual([
     ['cz.html', 1, null],
     ['index.html', 1, null],
@@ -129,22 +126,22 @@ test('the changed pages differ in the attributes alone, and say the words', asyn
     after: '<IMG SRC="img/b.png" ALT="Česká vlajka ☂">',
     heard: 'Česká vlajka ☂',
   });
-  const files = await unzip(await downloaded(zipTarget));
+  const files = await unzip((await downloaded(c, 'zip')).bytes);
   const words = Buffer.from(' ALT="\xc8esk\xe1 vlajka &#9730;"', 'latin1');
   const at = LATIN2.indexOf('"img/b.png"') + '"img/b.png"'.length;
   expect(files.get('cz.html')!.equals(Buffer.concat([LATIN2.subarray(0, at), words, LATIN2.subarray(at)]))).toBe(true);
   expect([...files.keys()].sort()).toEqual(['cz.html', 'index.html']);
-  expect((await downloaded(diffTarget)).toString('latin1')).toContain('+<IMG SRC="img/b.png" ALT="\xc8esk\xe1');
+  expect((await downloaded(c, 'diff')).bytes.toString('latin1')).toContain('+<IMG SRC="img/b.png" ALT="\xc8esk\xe1');
 });
 
 test('a page that changed since the survey is reported and left out; surveying again keeps the words', async () => {
-  const { previewDelivery } = await import('./delivery/delivery');
+  const { previewed } = await import('./testing/delivery');
   const file = path.join(site, 'index.html');
   writeFileSync(file, `<!-- new -->${readFileSync(file, 'utf8')}`);
-  const listed = (await previewDelivery(c)).find((p) => p.path === 'index.html')!;
+  const listed = (await previewed(c)).find((p) => p.path === 'index.html')!;
   expect(listed.leftOut).toEqual({ id: 'left-out.changed' });
   expect((await survey()).state).toBe('done');
-  const after = await previewDelivery(c);
+  const after = await previewed(c);
   expect(after.find((p) => p.path === 'index.html')).toMatchObject({
     leftOut: null,
     changes: [{ heard: 'Česká vlajka ☂' }],

@@ -5,6 +5,7 @@
 import { parentPort } from 'node:worker_threads';
 import { formatById } from '@/core/formats';
 import { DocumentError } from '@/core/formats/document-error';
+import { unifiedDiff } from '@/core/formats/unified-diff';
 import { writeProved } from '@/core/formats/write-proved';
 import { UserError } from '@/core/model/user-error';
 import type { Answer, DocumentResult, DocumentTask } from '@/server/workers/tasks';
@@ -12,6 +13,7 @@ import { sayBegun } from './begun';
 import { collect } from './collect';
 
 async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
+  if (task.kind === 'diff') return unifiedDiff(bytes, task.after, name, task.isNew);
   const format = formatById(id);
   if (task.kind === 'document') return format.read(bytes, { name, ...task.context });
   if (task.kind === 'write') return writeProved(format, bytes, task.edits, { name, ...task.context });

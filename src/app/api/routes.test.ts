@@ -69,7 +69,7 @@ test.each(routes)('%s is not given under a foreign name, nor to a page elsewhere
 const takesBody = routes.filter(([, method]) => method === 'POST' || method === 'PUT' || method === 'PATCH');
 /** Those that stream files, each with a limit of its own (`survey/source.ts`), and those that read no body. */
 const STREAMED =
-  /uploads|\/session$|surveys\/\[survey\]\/(?:resume|stop)|uploads$|\/test$|\/surveys$|delivery\/\[form\]/;
+  /uploads|\/session$|surveys\/\[survey\]\/(?:resume|stop)|uploads$|\/test$|\/surveys$|delivery\/\[form\]|delivery\/compare$|\[action\]$/;
 
 test.each(takesBody.filter(([name]) => !STREAMED.test(name)))(
   '%s refuses a body that is over its limit, in words',

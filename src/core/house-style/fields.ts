@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import type { Rule } from '../rules/support/rule';
 
 /**
  * How a parameter of a rule is set by people. It is declared on the parameter itself, by Zod's `meta`, so that a new
@@ -39,9 +38,9 @@ export type Field = FieldMeta & { name: string } & (
     | { kind: 'pairs'; keys: readonly string[] }
   );
 
-/** The parameters of a rule that can be set, in the order in which they are declared. */
-export function fieldsOf({ id, parameters }: Pick<Rule, 'id' | 'parameters'>): Field[] {
-  const { shape } = parameters as unknown as z.ZodObject;
+/** The parameters of a rule, or of anything else that people set, in the order in which they are declared. */
+export function fieldsOf({ id, parameters }: { id: string; parameters: unknown }): Field[] {
+  const { shape } = parameters as z.ZodObject;
   return Object.entries(shape).map(([name, schema]) => fieldOf(`${id}.${name}`, name, schema as z.ZodType));
 }
 

@@ -21,6 +21,10 @@ export const FORMAT_IDS = [
 /** The document formats that Detto reads and writes. */
 export type FormatId = (typeof FORMAT_IDS)[number];
 
+const READ_BY_LINE: readonly FormatId[] = ['html', 'markdown', 'mail', 'svg'];
+/** Whether changes to documents of a format can be read line by line. */
+export const isReadByLine = (format: FormatId): boolean => READ_BY_LINE.includes(format);
+
 /** What is known of a file before it is read. */
 export interface FileHead {
   /** Its first bytes: 512 are enough. */

@@ -1,13 +1,24 @@
 import { UserError } from '@/core/model/user-error';
-import { collectionById } from './collections';
+import { collectionById, type Collection } from './collections';
+
+interface Asked {
+  params: Promise<{ collection: string }>;
+}
+
+/**
+ * The collection that a route is asked for.
+ *
+ * @throws UserError 404 where there is none
+ */
+export async function wholeCollectionOf({ params }: Asked): Promise<Collection> {
+  const found = await collectionById((await params).collection);
+  if (!found) throw new UserError('There is no such collection.', 404);
+  return found;
+}
 
 /**
  * The id of the collection that a route is asked for.
  *
- * @throws HttpError 404 where there is none
+ * @throws UserError 404 where there is none
  */
-export async function collectionOf({ params }: { params: Promise<{ collection: string }> }): Promise<string> {
-  const found = await collectionById((await params).collection);
-  if (!found) throw new UserError('There is no such collection.', 404);
-  return found.id;
-}
+export const collectionOf = async (asked: Asked): Promise<string> => (await wholeCollectionOf(asked)).id;

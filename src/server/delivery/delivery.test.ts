@@ -17,11 +17,9 @@ const { appearance, page } = await import('../db/schema');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
-const { deliver, pastDeliveries, previewDelivery } = await import('./delivery');
+const { downloaded, previewed } = await import('../testing/delivery');
+const { deliveriesOf } = await import('./deliveries');
 const { fileFor } = await import('./file-for');
-const { diffTarget, zipTarget } = await import('./downloads');
-const downloaded = async (target: typeof zipTarget) =>
-  (await deliver(c, target, new AbortController().signal))[0]!.file!.bytes;
 
 const PAGES = {
   'index.html': '<html lang="en">\r\n<title>Start</title>\r\n<p>We sail <img src=dot.gif title=Dot> daily.\r\n',
@@ -63,7 +61,7 @@ afterAll(async () => {
 });
 
 test('what can be written is shown as it will stand; what cannot, with the reason', async () => {
-  const pages = new Map((await previewDelivery(c)).map((p) => [p.path, p]));
+  const pages = new Map((await previewed(c)).map((p) => [p.path, p]));
   expect([...pages.keys()].sort()).toEqual(['index.html', 'more/sails.html', 'template.html']);
   expect(pages.get('index.html')).toMatchObject({
     leftOut: null,
@@ -77,21 +75,24 @@ test('what can be written is shown as it will stand; what cannot, with the reaso
 });
 
 test('git applies the diff, and gives the very bytes of the ZIP', async () => {
-  const files = await unzip(await downloaded(zipTarget));
+  const files = await unzip((await downloaded(c, 'zip')).bytes);
   expect([...files.keys()]).toEqual(['index.html']);
   const copy = mkdtempSync(path.join(folder, 'copy-'));
   writeFileSync(path.join(copy, 'index.html'), PAGES['index.html']);
   const applied = spawnSync('git', ['apply', '--whitespace=nowarn'], {
     cwd: copy,
-    input: await downloaded(diffTarget),
+    input: (await downloaded(c, 'diff')).bytes,
   });
   expect(applied.status).toBe(0);
   expect(readFileSync(path.join(copy, 'index.html')).equals(files.get('index.html')!)).toBe(true);
 });
 
 test('what was taken is remembered', async () => {
-  expect(await pastDeliveries(c.id)).toMatchObject([{ pages: 1, changes: 1 }]);
-  expect(await pastDeliveries('elsewhere')).toEqual([]);
+  expect(await deliveriesOf(c.id)).toMatchObject([
+    { target: 'diff', state: 'done', pages: 1, changes: 1 },
+    { target: 'zip', state: 'done', pages: 1, changes: 1 },
+  ]);
+  expect(await deliveriesOf('elsewhere')).toEqual([]);
 });
 
 test.each([

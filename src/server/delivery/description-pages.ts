@@ -1,11 +1,12 @@
 import path from 'node:path';
+import type { DeliveryPage } from '@/contract/delivery';
 import { descriptionPage } from '@/core/formats/html/description-page';
 import { fileName } from '../catalogue/picture-files';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
 import { ownTitle } from '@/core/words/page-title';
 import { fileFor } from './file-for';
 import { describedName, isDescribed, type WaitingAppearance } from './page-edits';
-import type { PreparedDocument } from './target';
+import type { PreparedDocument } from './prepare-document';
 
 /** The long descriptions that stand on pages of their own: where they are, and what they hold. */
 export class DescriptionPages {
@@ -24,6 +25,15 @@ export class DescriptionPages {
   hrefFor(pictureId: number, from: string): string | null {
     const own = this.addressOf(pictureId);
     return own === null ? null : hrefBetween(from, own);
+  }
+
+  get isEmpty(): boolean {
+    return this.rows.size === 0;
+  }
+
+  /** The address of every page, by picture, for telling whether any has changed. */
+  addresses(): [picture: number, address: string | null][] {
+    return [...this.rows.keys()].map((pictureId) => [pictureId, this.addressOf(pictureId)]);
   }
 
   /** Beside the first page that shows the picture; the same in every delivery. */
@@ -55,27 +65,24 @@ export class DescriptionPages {
       const { lang } = first.appearance.reading.context;
       const html = descriptionPage({ name, text: first.picture.longDescription!, lang: lang ?? first.page.lang, back });
       const place = { appearanceId: first.appearance.id, pictureId };
-      return [
-        {
-          ...{ path: address, format: 'html' as const, warnings: [], title: name, file: fileFor(address), isNew: true },
-          ...{ refusals: [], conflicts: [], aside: [], leftOut: null, waiting: 1 },
-          changes: [
-            {
-              ...place,
-              order: 0,
-              part: 'long-description',
-              line: 1,
-              before: '',
-              after: html.trim(),
-              reads: first.picture.longDescription,
-              heard: null,
-              writtenBy: null,
-            },
-          ],
-          before: Buffer.alloc(0),
-          after: Buffer.from(html),
-        },
-      ];
+      const page: DeliveryPage = {
+        ...{ path: address, format: 'html' as const, warnings: [], title: name, file: fileFor(address), isNew: true },
+        ...{ refusals: [], conflicts: [], aside: [], leftOut: null, waiting: 1 },
+        changes: [
+          {
+            ...place,
+            order: 0,
+            part: 'long-description',
+            line: 1,
+            before: '',
+            after: html.trim(),
+            reads: first.picture.longDescription,
+            heard: null,
+            writtenBy: null,
+          },
+        ],
+      };
+      return [{ page, before: Buffer.alloc(0), after: Buffer.from(html) }];
     });
   }
 }

@@ -22,8 +22,8 @@ const { deskPicture } = await import('../desk/desk');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
-const { deliver, previewDelivery } = await import('./delivery');
-const { diffTarget, documentTarget, zipTarget } = await import('./downloads');
+const { delivered, downloaded, previewed } = await import('../testing/delivery');
+const { deliveryById } = await import('./deliveries');
 
 const PIC = (id: number, words = '') =>
   `<p:pic><p:nvPicPr><p:cNvPr id="${id}" name="P" ${words}/></p:nvPicPr><p:blipFill><a:blip r:embed="rId1"/></p:blipFill><p:spPr><a:xfrm><a:off x="0" y="0"/><a:ext cx="914400" cy="685800"/></a:xfrm></p:spPr></p:pic>`;
@@ -48,7 +48,6 @@ const idAt = async (at: string, place: string) => (await rows()).find((r) => r.p
 const word = (id: number, words: string) =>
   saveWords({ collectionId: c.id, appearanceIds: [id], text: words, act: `act ${id} ${words}`, by: 'person' });
 const survey = async () => surveyOver(await startSurvey(c.id));
-const taken = async (target: typeof zipTarget) => (await deliver(c, target, new AbortController().signal))[0]!.file!;
 
 beforeAll(async () => {
   mkdirSync(root, { recursive: true });
@@ -129,7 +128,7 @@ test('the delivery goes by document: words, part and place, and one file for all
   await word(await idAt('talk.pptx#slide=10', 'slide > picture 2'), '');
   await word(await idAt('leaflet.docx', 'body > picture 1'), 'The quay & “boats”');
   await word(await idAt('signed.docx', 'body > picture 1'), 'Never written');
-  const pages = new Map((await previewDelivery(c)).map((p) => [p.path, p]));
+  const pages = new Map((await previewed(c)).map((p) => [p.path, p]));
   expect([...pages.keys()]).toEqual(['leaflet.docx', 'signed.docx', 'talk.pptx']);
   expect(pages.get('talk.pptx')).toMatchObject({ format: 'pptx', leftOut: null, waiting: 3, refusals: [] });
   const [second] = pages.get('talk.pptx')!.changes;
@@ -140,7 +139,7 @@ test('the delivery goes by document: words, part and place, and one file for all
     where: { fragment: 'slide=2', spot: { id: 'spot.top-left' }, place: 'slide > picture 2' },
   });
   expect(pages.get('signed.docx')).toMatchObject({ leftOut: { id: 'document.signed' }, changes: [], waiting: 1 });
-  const files = await unzip((await taken(zipTarget)).bytes);
+  const files = await unzip((await downloaded(c, 'zip')).bytes);
   expect([...files.keys()].sort()).toEqual(['leaflet.docx', 'talk.pptx']);
   const slides = await shown(pptx, files.get('talk.pptx')!);
   expect([slides['slide=2'], slides['slide=10'], slides['slide=3']]).toEqual([
@@ -149,28 +148,29 @@ test('the delivery goes by document: words, part and place, and one file for all
     ['slide > picture 2: missing “”'],
   ]);
   // No line of a document can be read: the diff has none of it.
-  expect((await taken(diffTarget)).bytes.length).toBe(0);
-  await expect(taken(documentTarget)).rejects.toThrow('Several documents');
+  expect((await downloaded(c, 'diff')).bytes.length).toBe(0);
+  const { state, reason, file } = await deliveryById(c.id, await delivered(c, 'document'));
+  expect([state, reason?.id, file]).toEqual(['failed', 'delivery.several', null]);
 });
 
 test('words stay with their places when the document is changed and surveyed again, and are live once they are in it', async () => {
   const moved =
     paragraph(text('A new paragraph.')) + LEAFLET + paragraph(inline('<wp:docPr id="7" name="New" descr="New"/>'));
   writeFileSync(path.join(root, 'leaflet.docx'), await wordOf(moved));
-  expect((await previewDelivery(c)).find((p) => p.path === 'leaflet.docx')!.leftOut).toEqual({
+  expect((await previewed(c)).find((p) => p.path === 'leaflet.docx')!.leftOut).toEqual({
     id: 'left-out.changed',
   });
   await survey();
-  const change = (await previewDelivery(c)).find((p) => p.path === 'leaflet.docx')!;
+  const change = (await previewed(c)).find((p) => p.path === 'leaflet.docx')!;
   expect([change.leftOut, change.changes.map((x) => x.heard)]).toEqual([null, ['The quay & “boats”']]);
-  const files = await unzip((await taken(zipTarget)).bytes);
+  const files = await unzip((await downloaded(c, 'zip')).bytes);
   for (const [name, bytes] of files) writeFileSync(path.join(root, name), bytes);
   expect((await shown(docx, readFileSync(path.join(root, 'leaflet.docx'))))['']).toEqual([
     'body > picture 1: described “The quay & “boats””',
     'body > picture 7: described “New”',
   ]);
   await survey();
-  expect((await previewDelivery(c)).map((p) => p.path)).toEqual(['signed.docx']);
+  expect((await previewed(c)).map((p) => p.path)).toEqual(['signed.docx']);
 });
 
 test('Markdown is read by the keys of the house style, unchanged files too, and written by those that it was read with', async () => {
@@ -192,7 +192,7 @@ test('Markdown is read by the keys of the house style, unchanged files too, and 
   await restyle('hero_text');
   await saveHouseStyle(c.id, {}, 'style back');
   c = (await collectionById(c.id))!;
-  const note = (await unzip((await taken(zipTarget)).bytes)).get('note.md')!;
+  const note = (await unzip((await downloaded(c, 'zip')).bytes)).get('note.md')!;
   expect(note.toString()).toBe('---\nhero: dot.png\nheroAlt: "The hero"\n---\n# Note\n\n![A dot](dot.png)\n');
   await survey();
   expect(await places()).toEqual(['paragraph > picture']);

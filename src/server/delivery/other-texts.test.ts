@@ -14,6 +14,7 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-texts-'));
 process.env['DETTO_DATA'] = path.join(folder, 'data');
 const site = path.join(folder, 'site');
 
+const { saveHouseStyle } = await import('../audit/house-style');
 const { countsOf, insertCollection } = await import('../catalogue/collections');
 const { recordCredit } = await import('../catalogue/credit');
 const { placeLongDescription, showCreditLine } = await import('../catalogue/placement');
@@ -23,8 +24,7 @@ const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveFieldText } = await import('../wordings/field-texts');
 const { saveWords, settlePurpose } = await import('../wordings/wordings');
-const { deliver, previewDelivery } = await import('./delivery');
-const { zipTarget } = await import('./downloads');
+const { downloaded, previewed } = await import('../testing/delivery');
 const { renameList, renamesOf } = await import('./renames');
 
 const DOT = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64');
@@ -62,8 +62,7 @@ const rules = async () =>
 
 /** The files of the delivery's ZIP, by name. */
 async function delivered(): Promise<Map<string, string>> {
-  const [receipt] = await deliver(c, zipTarget, new AbortController().signal);
-  const files = await unzip(receipt!.file!.bytes);
+  const files = await unzip((await downloaded(c, 'zip')).bytes);
   return new Map([...files].map(([name, bytes]) => [name, bytes.toString()]));
 }
 
@@ -103,7 +102,7 @@ test('a complex picture needs a long description; once one is accepted, it goes 
   await save('long-description', LONG, 'act-long');
   expect(await rules()).not.toContain('needs-long-description');
   expect((await countsOf(c.id)).delivery).toBe(2);
-  const pages = new Map((await previewDelivery(c)).map((p) => [p.path, p]));
+  const pages = new Map((await previewed(c)).map((p) => [p.path, p]));
   expect([...pages.values()].map((p) => [p.path, p.refusals, p.changes.map((x) => x.part)])).toEqual([
     ['index.html', [], ['long-description']],
     ['more/again.html', [], ['long-description']],
@@ -117,7 +116,7 @@ test('title, caption and credit line wait beside it, and the count says so', asy
   await save('caption', 'Heights at Brannoch quay', 'act-caption', { places: [id], base: 'Tides' });
   await recordCredit(c.id, pictureId, { credit: 'Ann Roe', licence: '', source: '' }, 'act-credit');
   await showCreditLine(c.id, [id], true, 'act-line');
-  const [first] = await previewDelivery(c);
+  const [first] = await previewed(c);
   expect(first!.changes.map((x) => x.part)).toEqual(['attributes', 'credit', 'caption', 'long-description']);
   expect(first!.refusals).toEqual([]);
   expect((await countsOf(c.id)).delivery).toBe(5);
@@ -135,7 +134,7 @@ test('published and surveyed again, everything is there: nothing waits, and ever
   expect(html).toContain('<th scope="col">Day</th>');
   // The heading comes under the one before the picture.
   expect(html).toContain('<h3>June</h3>');
-  expect(await previewDelivery(c)).toEqual([]);
+  expect(await previewed(c)).toEqual([]);
   expect(await placeOn('index.html')).toMatchObject({ title: null, caption: null, line: null });
   expect((await countsOf(c.id)).delivery).toBe(0);
   expect(await rules()).not.toContain('needs-long-description');
@@ -143,7 +142,7 @@ test('published and surveyed again, everything is there: nothing waits, and ever
 
 test('moved to a page of its own, it leaves the pages, which lead there; the new page leads back', async () => {
   await placeLongDescription(c.id, pictureId, { stand: 'page', tie: 'aria-details' }, 'act-own-page');
-  const pages = await previewDelivery(c);
+  const pages = await previewed(c);
   expect(pages.map((p) => [p.isNew, p.refusals])).toEqual([
     [false, []],
     [false, []],
@@ -224,10 +223,11 @@ test('the note of the house style comes below drafted words, beside the credit, 
   await publish();
   expect(html()).toContain('<p class="picture-credit"><small>Photo: Ann Roe</small></p>');
   c = { ...c, style: { 'house-style': { parameters: { draftNote: 'Alt text drafted & read' } } } };
+  await saveHouseStyle(c.id, c.style, 'act-note');
   await word('High water by day', 'drafter');
   await publish();
   expect(html()).toContain('<p class="picture-credit"><small>Photo: Ann Roe, Alt text drafted &amp; read</small></p>');
-  expect(await previewDelivery(c)).toEqual([]);
+  expect(await previewed(c)).toEqual([]);
   await showCreditLine(c.id, [id], false, 'act-no-credit');
   await publish();
   expect(html()).toContain('<p class="picture-credit"><small>Alt text drafted &amp; read</small></p>');
@@ -241,7 +241,7 @@ test('without a note, or where a person wrote the words, the page says nothing o
   const { id } = await placeOn('more/again.html');
   const note = { 'house-style': { parameters: { draftNote: 'Drafted' } } };
   const parts = async (style: typeof c.style) =>
-    (await previewDelivery({ ...c, style })).flatMap((p) => p.changes.map((x) => x.part));
+    (await previewed({ ...c, style })).flatMap((p) => p.changes.map((x) => x.part));
   await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Hochwasser', act: 'act-1', by: 'person' });
   expect(await parts(note)).toEqual(['attributes']);
   await saveWords({ collectionId: c.id, appearanceIds: [id], text: 'Flut', act: 'act-2', by: 'drafter' });

@@ -1,4 +1,4 @@
-import { and, eq, isNull } from 'drizzle-orm';
+import { and, eq, isNull, type SQL } from 'drizzle-orm';
 import { refusalBeside, takesLongDescription } from '@/core/formats/html/refusals';
 import type { Edit, Part } from '@/core/model/document';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
@@ -16,13 +16,23 @@ import type { DescriptionPages } from './description-pages';
 /** An appearance with texts that wait for delivery, with its page and picture. */
 export type WaitingAppearance = Awaited<ReturnType<typeof waitingAppearances>>[number];
 
-/** Every appearance with texts that may not be in its page yet, page by page. */
-export async function waitingAppearances(db: Queryable, collectionId: string) {
-  const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false));
+/**
+ * Appearances with texts that may not be in their pages yet, page by page.
+ *
+ * @param which tells those of interest by themselves, their pages and their pictures
+ */
+export async function waitingAppearances(db: Queryable, collectionId: string, which: SQL) {
+  const present = and(eq(appearance.collectionId, collectionId), eq(appearance.gone, false), which);
   const ids = new Set<number>();
-  for (const which of [hasOwnTexts, await mayCarryDescription(db, collectionId)])
-    for (const { id } of await db.select({ id: appearance.id }).from(appearance).where(and(present, which)))
-      ids.add(id);
+  for (const waits of [hasOwnTexts, await mayCarryDescription(db, collectionId)]) {
+    const rows = await db
+      .select({ id: appearance.id })
+      .from(appearance)
+      .innerJoin(page, eq(page.id, appearance.pageId))
+      .innerJoin(picture, eq(picture.id, appearance.pictureId))
+      .where(and(present, waits));
+    for (const { id } of rows) ids.add(id);
+  }
   return db
     .select({
       appearance,

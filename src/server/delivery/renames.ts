@@ -6,7 +6,13 @@ import type { Collection } from '../catalogue/collections';
 import { database } from '../db/database';
 import { picture } from '../db/schema';
 import { csvLine } from '@/core/lists/list-table';
-import type { DeliveredFile } from './target';
+
+/** A list of files to rename, as a file. */
+export interface ListFile {
+  name: string;
+  type: string;
+  bytes: Buffer;
+}
 
 /** Every file that is to be renamed, with its address now and then. */
 export async function renamesOf(c: Pick<Collection, 'id'>): Promise<Rename[]> {
@@ -79,7 +85,7 @@ export const isRenameList = (name: string): boolean => Object.hasOwn(FORMS, name
 export const renamesAs = (name: string, renames: readonly Rename[]): string => FORMS[name]!.write(renames);
 
 /** A list of what is to be renamed, as a file; files that would get one name are left out. */
-export async function renameList(c: Pick<Collection, 'id'>, name: string): Promise<DeliveredFile> {
+export async function renameList(c: Pick<Collection, 'id'>, name: string): Promise<ListFile> {
   const { type, write } = FORMS[name]!;
   const renames = (await renamesOf(c)).filter((r) => !r.isTaken);
   return { name, type, bytes: Buffer.from(write(renames)) };

@@ -20,6 +20,10 @@ export interface Payload {
   brief: { collectionId: string };
   /** Does what is left of the rounds of drafts that run. */
   rounds: { collectionId: string };
+  /** Works out what a delivery would do, as far as it is not known. */
+  preview: { collectionId: string };
+  /** Delivers the documents with their accepted texts. */
+  delivery: { collectionId: string; delivery: number };
 }
 export type JobKind = keyof Payload;
 
@@ -27,7 +31,7 @@ interface KindSettings<K extends JobKind> {
   /** Jobs of the kind that run at a time, for different collections. */
   concurrency: number;
   /** Jobs of one collection with the same lane run one after the other. */
-  lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief' | 'rounds';
+  lane: 'survey' | 'audit' | 'pictures' | 'bulk' | 'brief' | 'rounds' | 'delivery';
   /** One job that does what two of a collection would; null where there is none. */
   merge(one: Payload[K], other: Payload[K]): Payload[K] | null;
 }
@@ -54,6 +58,12 @@ export const KINDS: { [K in JobKind]: KindSettings<K> } = {
   bulk: { concurrency: 1, lane: 'bulk', merge: (one, other) => (one.act === other.act ? other : null) },
   brief: { concurrency: 1, lane: 'brief', merge: either },
   rounds: { concurrency: 4, lane: 'rounds', merge: either },
+  preview: { concurrency: 2, lane: 'delivery', merge: either },
+  delivery: {
+    concurrency: 2,
+    lane: 'delivery',
+    merge: (one, other) => (one.delivery === other.delivery ? other : null),
+  },
 };
 
 export const JOB_KINDS = Object.keys(KINDS) as JobKind[];

@@ -11,6 +11,10 @@ import { failBulk, performBulk } from '../bulk/bulk';
 import { closeAuditor } from '../audit/audit-worker';
 import { announceChange } from '../changes';
 import { database } from '../db/database';
+import { failDelivery } from '../delivery/deliveries';
+import { performDelivery } from '../delivery/perform-delivery';
+import { performPreview } from '../delivery/preview';
+import { removePreparedOf } from '../delivery/prepared-files';
 import { performRounds } from '../drafting/perform-rounds';
 import { draftNewPictures } from '../drafting/plan';
 import { meansDatabaseDown } from '../db/database-errors';
@@ -87,6 +91,14 @@ const HANDLERS: Handlers = {
   async rounds({ collectionId }, { signal, report }) {
     await performRounds(collectionId, { signal, report });
   },
+
+  async preview({ collectionId }, job) {
+    await performPreview(collectionId, job);
+  },
+
+  async delivery({ collectionId, delivery }, job) {
+    await performDelivery(collectionId, delivery, job);
+  },
 };
 
 /** One for the process, across the bundles that Next makes of the server. */
@@ -117,14 +129,16 @@ async function enqueueLeft(): Promise<void> {
       await enqueue('survey', { collectionId, surveyId });
   const old = await db.select({ id: collection.id }).from(collection).where(lt(collection.auditVersion, AUDIT_VERSION));
   for (const { id } of old) await enqueue('audit', { collectionId: id });
+  const collections = await db.select({ id: collection.id }).from(collection);
+  await removePreparedOf(new Set(collections.map((c) => c.id)));
   // A newer analysis looks at every picture again; where there is nothing new, this is one query.
-  for (const { id } of await db.select({ id: collection.id }).from(collection))
-    await enqueue('analysis', { collectionId: id, surveyed: false });
+  for (const { id } of collections) await enqueue('analysis', { collectionId: id, surveyed: false });
 }
 
 /** A survey whose job is given up has failed; it would say for ever that it runs. */
 const giveUp: GiveUp = async (kind, payload, message) => {
   if (kind === 'survey') await failSurvey((payload as Payload['survey']).surveyId, plain(message));
+  if (kind === 'delivery') await failDelivery((payload as Payload['delivery']).delivery, plain(message));
   if (kind === 'bulk') await failBulk(payload.collectionId, (payload as Payload['bulk']).act);
 };
 

@@ -72,8 +72,8 @@ async function keep(text: string | null, name: string, since?: number, after: st
 }
 
 async function delivered(): Promise<{ changes: number; waiting: number; conflicts: number }> {
-  const { previewDelivery } = await import('../delivery/delivery');
-  const pages = await previewDelivery(c);
+  const { previewed } = await import('../testing/delivery');
+  const pages = await previewed(c);
   const sum = (of: (p: (typeof pages)[number]) => number) => pages.reduce((n, p) => n + of(p), 0);
   return {
     changes: sum((p) => p.changes.length),

@@ -157,6 +157,12 @@ export class ReaderPool {
     return (await this.askDocument(task, true)) as WrittenDocument;
   }
 
+  /** How a document differs from what it was, as a unified diff; `name` is where it is kept. */
+  async diff(before: Uint8Array, after: Uint8Array, name: string, isNew: boolean): Promise<Uint8Array> {
+    const task: DocumentTask = { kind: 'diff', format: 'html', bytes: before, after, name, isNew };
+    return (await this.askDocument(task, true)) as Uint8Array;
+  }
+
   /**
    * The rows of a list that comes back.
    *

@@ -28,11 +28,13 @@ export type DocumentContext = Pick<ReadContext, 'frontMatter' | 'transport'>;
 export type TableTask = { bytes: Uint8Array } & ({ kind: 'list'; options: ReadListOptions } | { kind: 'addresses' });
 export type TableResult = ReadList | string[];
 
-/** What a reader of documents is asked: to read one, for a picture that it holds, or for one with words put into it. */
+/** What a reader of documents is asked: to read one, for a picture that it holds, for one with words put into it, or for how two of them differ. */
 export type DocumentTask = { format: FormatId; bytes: Uint8Array; name: string } & (
   | { kind: 'document'; context: DocumentContext }
   | { kind: 'held'; picture: string }
   | { kind: 'write'; edits: Edit[]; context: Omit<WriteContext, 'name'> }
+  /** `name` is where it is kept; it was nowhere before where it is new. */
+  | { kind: 'diff'; after: Uint8Array; isNew: boolean }
 );
 
 export type DocumentResult = DocumentReading | WrittenDocument | Uint8Array;

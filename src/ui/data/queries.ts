@@ -1,6 +1,6 @@
-import { queryOptions } from '@tanstack/react-query';
+import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import type { Conflict } from '@/contract/conflict';
-import type { DeliveryProgress } from '@/contract/delivery';
+import type { Delivery, DeliveryPreview } from '@/contract/delivery';
 import type { DeskPicture } from '@/contract/desk';
 import type {
   DraftingFigures,
@@ -90,14 +90,22 @@ export const queries = {
       },
     }),
 
-  /** Asked again and again while somebody waits for it. */
-  deliveryProgress: (collection: string) =>
+  /** What a delivery would do, in parts. */
+  deliveryPreview: (collection: string) =>
+    infiniteQueryOptions({
+      queryKey: [collection, 'delivery'],
+      queryFn: ({ signal, pageParam }) =>
+        fetchJson<DeliveryPreview>(`${of(collection)}/delivery${pageParam === null ? '' : `?after=${pageParam}`}`, {
+          signal,
+        }),
+      initialPageParam: null as number | null,
+      getNextPageParam: (last) => last.next,
+    }),
+
+  deliveries: (collection: string) =>
     queryOptions({
-      queryKey: [collection, 'delivery-progress'],
-      queryFn: ({ signal }) =>
-        fetchJson<{ progress: DeliveryProgress | null }>(`${of(collection)}/delivery-progress`, { signal }),
-      refetchInterval: 500,
-      gcTime: 0,
+      queryKey: [collection, 'deliveries'],
+      queryFn: ({ signal }) => fetchJson<Delivery[]>(`${of(collection)}/deliveries`, { signal }),
     }),
 
   conflicts: (collection: string) =>

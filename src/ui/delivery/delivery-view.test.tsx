@@ -1,7 +1,16 @@
 /** @jest-environment jsdom */
-import { cleanup, render, screen } from '@testing-library/react';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
+import type {
+  Delivery,
+  DeliveryChange,
+  DeliveryPage,
+  DeliveryPreview,
+  Rename,
+  TargetChoice,
+} from '@/contract/delivery';
+import { isReadByLine } from '@/core/model/document';
 import { ActsProvider } from '../frame/acts';
 import { withoutNext } from '../testing/next';
 
@@ -39,22 +48,74 @@ const page = (more: Partial<DeliveryPage> = {}): DeliveryPage => ({
   ...more,
 });
 const left: unknown[][] = [];
-const show = (pages: DeliveryPage[], drafts = 0, renames: Rename[] = []) =>
-  render(
-    <ActsProvider collection="isle">
-      <DeliveryView
-        {...{ collection: 'isle', pages, renames, drafts, past: [] }}
-        surveyAgain={async () => {}}
-        leaveOut={async (...all) => void left.push(all.slice(0, 3))}
-      />
-    </ActsProvider>,
+/** A preview of some documents, counted as the server counts them. */
+function previewOf(pages: DeliveryPage[], isPreparing = false): DeliveryPreview {
+  const sum = (of: (p: DeliveryPage) => number) => pages.reduce((all, p) => all + of(p), 0);
+  const inside = (of: (p: DeliveryPage) => number) => sum((p) => (p.leftOut === null ? of(p) : 0));
+  const changed = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
+  return {
+    sums: {
+      ...{ documents: pages.length, prepared: isPreparing ? 0 : pages.length },
+      ...{ changes: inside((p) => p.changes.length), changed: changed.length },
+      changedTexts: changed.filter((p) => isReadByLine(p.format)).length,
+      only: changed.length === 1 ? changed[0]! : null,
+      ...{ waiting: sum((p) => p.waiting), leftOutTexts: sum((p) => (p.leftOut === null ? 0 : p.waiting)) },
+      leftOut: pages.filter((p) => p.leftOut !== null).length,
+      ...{ conflicts: inside((p) => p.conflicts.length), refusals: sum((p) => p.refusals.length) },
+      aside: inside((p) => p.aside.length),
+    },
+    ...{ isPreparing, comparedAt: pages.length === 0 ? null : '2026-12-01T09:30:00Z', pages, next: null },
+  };
+}
+const delivery = (more: Partial<Delivery> = {}): Delivery => ({
+  ...{ id: 7, target: 'zip', state: 'done', share: null, pages: 2, total: 2, changes: 3 },
+  ...{ refused: { count: 0, first: [] }, reason: null, folder: null, file: null },
+  ...{ canUndo: false, canVerify: false, at: '2026-12-01T09:30:00Z' },
+  ...more,
+});
+const FIELD = { name: 'folder', label: 'Folder', kind: 'text' } as const;
+const TARGETS: TargetChoice[] = [
+  { id: 'zip', fields: [], configuration: {} },
+  { id: 'diff', fields: [], configuration: {} },
+  { id: 'document', fields: [], configuration: {} },
+  { id: 'folder', fields: [FIELD], configuration: { folder: '/srv/site' } },
+];
+interface Shown {
+  drafts?: number;
+  renames?: Rename[];
+  deliveries?: Delivery[];
+  isPreparing?: boolean;
+}
+/** What is asked of the server, as method, path and body; each is answered with what the test says. */
+const asked: [method: string, path: string, body: unknown][] = [];
+let answers: Record<string, unknown> = {};
+function show(pages: DeliveryPage[], { drafts = 0, renames = [], deliveries = [], isPreparing = false }: Shown = {}) {
+  const preview = previewOf(pages, isPreparing);
+  answers = { 'GET /delivery': preview, 'GET /deliveries': deliveries, ...answers };
+  return render(
+    <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { staleTime: Infinity } } })}>
+      <ActsProvider collection="isle">
+        <DeliveryView
+          {...{ collection: 'isle', preview, deliveries, targets: TARGETS, renames, drafts }}
+          surveyAgain={async () => {}}
+          leaveOut={async (...all) => void left.push(all.slice(0, 3))}
+        />
+      </ActsProvider>
+    </QueryClientProvider>,
   );
+}
 beforeEach(() => {
-  left.length = 0;
+  left.length = asked.length = 0;
+  answers = {};
+  globalThis.fetch = (async (address: string, { method = 'GET', body }: RequestInit = {}) => {
+    const path = address.replace('/api/collections/isle', '');
+    if (method !== 'GET') asked.push([method, path, body === undefined ? null : JSON.parse(String(body))]);
+    return { ok: true, json: async () => answers[`${method} ${path}`] ?? {} };
+  }) as unknown as typeof fetch;
 });
 
 test('nothing waits at first, and it says what would', () => {
-  show([], 2);
+  show([], { drafts: 2 });
   screen.getByRole('heading', { name: 'Nothing to deliver yet.' });
   screen.getByText(/2 pictures have a draft to review; drafts are not included/);
   expect(screen.queryByRole('button')).toBeNull();
@@ -74,13 +135,85 @@ test('every change is shown as the line before and after, with what Screen reade
   expect(screen.getAllByRole('link', { name: 'line 12' })[0]!.getAttribute('href')).toBe('/c/isle/desk/4?place=3');
 });
 
-test('both files are asked for by a form, so that a link from elsewhere cannot deliver', () => {
+test('a file is made in the background, and downloaded once it is there; a link from elsewhere delivers nothing', async () => {
+  const pressed: string[] = [];
+  const click = HTMLAnchorElement.prototype.click;
+  HTMLAnchorElement.prototype.click = function () {
+    pressed.push(new URL(this.href).pathname);
+  };
+  try {
+    answers['POST /deliveries'] = delivery({ state: 'waiting', pages: 0 });
+    show([page({ changes: [change()], waiting: 1 })]);
+    answers['GET /deliveries'] = [delivery({ file: { name: 'pages.zip', bytes: 2048 } })];
+    await userEvent.setup().click(screen.getByRole('button', { name: 'Download changed files (ZIP)' }));
+    expect(asked).toEqual([['POST', '/deliveries', { target: 'zip', configuration: {} }]]);
+    await screen.findByRole('link', { name: 'Download pages.zip (2 KB)' });
+    await waitFor(() => expect(pressed).toEqual(['/api/collections/isle/deliveries/7/file']));
+  } finally {
+    HTMLAnchorElement.prototype.click = click;
+  }
+});
+
+test('before it writes into a folder, it says what it would do, and what it would refuse', async () => {
+  const user = userEvent.setup();
+  answers['POST /deliveries/plan'] = {
+    ...{ writes: 2, creates: 1 },
+    refused: { count: 1, first: [{ path: 'crew.html', reason: { id: 'target.changed' } }] },
+  };
   show([page({ changes: [change()], waiting: 1 })]);
-  const forms = screen.getAllByRole<HTMLButtonElement>('button', { name: /^Download/ }).map((b) => b.form!);
-  expect(forms.map((f) => [f.method, new URL(f.action).pathname])).toEqual([
-    ['post', '/api/collections/isle/delivery/pages.zip'],
-    ['post', '/api/collections/isle/delivery/changes.diff'],
+  await user.click(screen.getByRole('button', { name: 'Write into a folder …' }));
+  expect(screen.getByRole<HTMLInputElement>('textbox', { name: 'Folder' }).value).toBe('/srv/site');
+  await screen.findByText('2 files would be written, 1 of them new.');
+  screen.getByText(/^crew\.html: It has changed since the survey/);
+  answers['POST /deliveries'] = delivery({ target: 'folder', state: 'waiting' });
+  await user.click(screen.getByRole('button', { name: 'Write 2 files' }));
+  expect(asked.at(-1)).toEqual(['POST', '/deliveries', { target: 'folder', configuration: { folder: '/srv/site' } }]);
+});
+
+test('a folder that cannot be written into is refused in words, and nothing begins', async () => {
+  const user = userEvent.setup();
+  show([page({ changes: [change()], waiting: 1 })]);
+  globalThis.fetch = (async () => ({
+    ...{ ok: false, status: 400 },
+    json: async () => ({ error: 'There is no folder at /srv.' }),
+  })) as unknown as typeof fetch;
+  await user.click(screen.getByRole('button', { name: 'Write into a folder …' }));
+  await screen.findByText('There is no folder at /srv.');
+  expect(screen.getByRole<HTMLButtonElement>('button', { name: /^Write into a folder/ }).disabled).toBe(true);
+});
+
+test('a delivery can be stopped, taken up again, undone and checked; what was refused is said', async () => {
+  const user = userEvent.setup();
+  const refused = { count: 1, first: [{ path: 'a.html', reason: { id: 'target.not-writable' } }] };
+  show([], {
+    deliveries: [
+      delivery({ id: 9, state: 'running', share: 0.4 }),
+      delivery({ id: 8, state: 'stopped' }),
+      delivery({ id: 7, target: 'folder', folder: '/srv/site', canUndo: true, canVerify: true, refused }),
+    ],
+  });
+  expect(screen.getByRole<HTMLProgressElement>('progressbar').value).toBe(0.4);
+  screen.getByText('a.html: Detto may not write this file.');
+  answers['POST /deliveries/7/verify'] = {
+    counts: { 'as-written': 1, different: 1, gone: 0 },
+    first: [{ address: '/srv/site/b.html', found: 'different' }],
+  };
+  for (const name of [/^Stop/, /^Resume/, /^Undo.*folder/, /^Check the files/])
+    await user.click(screen.getByRole('button', { name }));
+  expect(asked.map(([, path]) => path)).toEqual([
+    ...['/deliveries/9/stop', '/deliveries/8/resume', '/deliveries/7/undo', '/deliveries/7/verify'],
   ]);
+  await screen.findByText(/^1 as delivered, 1 changed since, 0 gone\./);
+});
+
+test('while pages are compared it says how far that is; it can be asked for once more', async () => {
+  show([page({ changes: [change()], waiting: 1 })], { isPreparing: true });
+  screen.getByText('0 of 1 page or document');
+  cleanup();
+  answers = {};
+  show([page({ changes: [change()], waiting: 1 })]);
+  await userEvent.setup().click(screen.getByRole('button', { name: 'Compare again' }));
+  expect(asked).toEqual([['POST', '/delivery/compare', null]]);
 });
 
 test('the head says what stays behind: changed pages, two texts, and what cannot be put in', () => {
@@ -123,7 +256,7 @@ test('a change can be left out and put back, each said and undoable', async () =
 
 test('files to rename are listed with where they go; two that would get one name are pointed out', () => {
   const rename = { pictureId: 4, from: '/p/IMG_1.jpg', to: '/p/boats.jpg', uses: 2, isTaken: false };
-  show([], 0, [rename, { ...rename, pictureId: 5, from: '/p/IMG_2.jpg', isTaken: true }]);
+  show([], { renames: [rename, { ...rename, pictureId: 5, from: '/p/IMG_2.jpg', isTaken: true }] });
   screen.getByRole('heading', { name: '2 files to rename' });
   expect(document.querySelectorAll('del')[0]!.textContent).toBe('/p/IMG_1.jpg');
   expect(screen.getAllByText(/Another file would get the same name/)).toHaveLength(1);
@@ -200,9 +333,7 @@ test('a document is shown by its words, its part and its place; the markup is fo
   screen.getByText('No alt text');
   expect(container.querySelectorAll('details:not([open]) ins').length).toBeGreaterThan(0);
   screen.getByText(/DKIM signature of this message does not hold/);
-  const forms = screen
-    .getAllByRole<HTMLButtonElement>('button', { name: /^Download/ })
-    .map((b) => new URL(b.form!.action).pathname);
-  expect(forms).toEqual(['/api/collections/isle/delivery/pages.zip', '/api/collections/isle/delivery/document']);
+  // No line of it can be read.
+  expect(screen.queryByRole('button', { name: /unified diff/ })).toBeNull();
   screen.getByRole('button', { name: 'Download talk.pptx' });
 });

@@ -1,40 +1,43 @@
 'use client';
 
-import { diffWordsWithSpace } from 'diff';
-import Link from 'next/link';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { useRouter } from 'next/navigation';
-import { useCallback, useEffect, useState } from 'react';
-import type { DeliveryChange, DeliveryPage, Rename } from '@/contract/delivery';
-import type { FormatId } from '@/core/model/document';
-import { longDescriptionHtml } from '@/core/words/long-description';
+import { useEffect, type ReactNode } from 'react';
+import type { Delivery, DeliveryPreview, DeliverySums, Rename, TargetChoice } from '@/contract/delivery';
 import { ownTitle } from '@/core/words/page-title';
 import { useActs } from '../frame/acts';
-import { Heard } from '../primitives/heard';
-import { placeName } from '../primitives/place-name';
+import { fetchJson, queries } from '../data/queries';
+import { Time } from '../primitives/time';
+import { whileBusy } from '../primitives/while-busy';
 import { strings } from '../strings';
-import { DeliveryProgressLine } from './delivery-progress';
+import { Deliveries } from './deliveries';
+import { PageChanges } from './page-changes';
 import { Renames } from './renames';
+import { Targets } from './targets';
+import { useDeliveries } from './use-deliveries';
 
 interface Props {
   collection: string;
-  pages: readonly DeliveryPage[];
+  /** As far as it was prepared when the page was drawn. */
+  preview: DeliveryPreview;
+  deliveries: readonly Delivery[];
+  targets: readonly TargetChoice[];
   renames: readonly Rename[];
   drafts: number;
-  past: readonly { id: number; at: string; pages: number; changes: number }[];
   surveyAgain(form: FormData): Promise<void>;
   /** Leaves the words of a place out, or puts them back. */
   leaveOut(collection: string, place: number, leftOut: boolean, act: string): Promise<void>;
 }
 
 /** Every change before it is taken, and the ways to take it. */
-export function DeliveryView({ collection, pages, renames, drafts, past, surveyAgain, leaveOut }: Props) {
+export function DeliveryView(props: Props) {
+  const { collection, targets, renames, drafts, surveyAgain, leaveOut } = props;
   const s = strings.delivery;
   const router = useRouter();
   const { did, onTurn } = useActs();
   useEffect(() => onTurn(() => router.refresh()), [onTurn, router]);
-  const [isWriting, setWriting] = useState(false);
-  const begin = () => setWriting(true);
-  const end = useCallback(() => setWriting(false), []);
+  const { parts, hasMore, more, compare, isComparing } = usePreview(collection, props.preview);
+  const deliveries = useDeliveries(collection, props.deliveries);
   const setLeftOut = async (place: number, at: string, page: string, leftOut: boolean) => {
     const act = crypto.randomUUID();
     await leaveOut(collection, place, leftOut, act);
@@ -42,63 +45,23 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
     did(s.leftOutDone(what), { what, act, href: `/c/${collection}/delivery` });
     router.refresh();
   };
-  const isText = (p: DeliveryPage) => TEXT.includes(p.format);
-  const delivered = pages.filter((p) => p.leftOut === null && p.changes.length > 0);
-  const changes = delivered.reduce((sum, p) => sum + p.changes.length, 0);
-  const sum = (of: (p: DeliveryPage) => number) => pages.reduce((all, p) => all + of(p), 0);
-  const waiting = sum((p) => p.waiting);
-  const behind = pages.filter((p) => p.leftOut !== null);
-  const behindTexts = behind.reduce((all, p) => all + p.waiting, 0);
-  const conflicts = sum((p) => (p.leftOut === null ? p.conflicts.length : 0));
-  const refusals = sum((p) => p.refusals.length);
-  const aside = sum((p) => (p.leftOut === null ? p.aside.length : 0));
-  const file = (name: string) => `/api/collections/${collection}/delivery/${name}`;
+  const { sums, isPreparing, comparedAt } = parts[0]!;
+  const pages = parts.flatMap((p) => p.pages);
   return (
     <div className="max-w-[1080px]">
-      <h1 className="text-[25px] leading-[1.42] tracking-[-0.005em]">
-        {changes > 0 ? s.lead(changes, strings.pages(delivered.length)) : s.nothing}
-      </h1>
-      {waiting > changes && (
-        <p className="mt-2 max-w-[80ch]">
-          {[
-            s.behind(changes, waiting),
-            behindTexts > 0 ? s.changedPages(behindTexts, strings.pages(behind.length)) : '',
-            conflicts > 0 ? s.conflicts(conflicts) : '',
-            refusals > 0 ? s.refusals(refusals) : '',
-            aside > 0 ? s.asides(aside) : '',
-          ]
-            .filter(Boolean)
-            .join(' ')}
+      <Lead sums={sums} isPreparing={isPreparing} drafts={drafts} isEmpty={renames.length === 0} />
+      {isPreparing && <Preparing sums={sums} />}
+      {sums.changes > 0 && <Targets collection={collection} sums={sums} targets={targets} deliveries={deliveries} />}
+      <Deliveries deliveries={deliveries} which="under-way" />
+      {comparedAt !== null && (
+        <p className="mt-3 flex flex-wrap items-baseline gap-x-3 text-[14px] text-ink-2">
+          <span>
+            {s.compared} <Time at={comparedAt} />.
+          </span>
+          <button type="button" className="link" onClick={compare} {...whileBusy(isPreparing || isComparing)}>
+            {s.compareAgain}
+          </button>
         </p>
-      )}
-      {pages.length === 0 && renames.length === 0 && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
-      {drafts > 0 && <p className="mt-2 text-ink-2">{s.drafts(drafts)}</p>}
-      {changes > 0 && (
-        <>
-          <div className="mt-4 flex flex-wrap gap-3">
-            <form method="post" action={file('pages.zip')} onSubmit={begin}>
-              <button type="submit" className="button">
-                {s.zip}
-              </button>
-            </form>
-            {delivered.length === 1 && !isText(delivered[0]!) && (
-              <form method="post" action={file('document')} onSubmit={begin}>
-                <button type="submit" className="button quiet">
-                  {s.document(delivered[0]!.file.replace(/^.*\//, ''))}
-                </button>
-              </form>
-            )}
-            {delivered.some(isText) && (
-              <form method="post" action={file('changes.diff')} onSubmit={begin}>
-                <button type="submit" className="button quiet">
-                  {s.diff}
-                </button>
-              </form>
-            )}
-          </div>
-          {isWriting && <DeliveryProgressLine collection={collection} begun={s.writing} over={end} />}
-          <p className="mt-3 max-w-[72ch] text-[14px] text-ink-2">{s.zipAbout}</p>
-        </>
       )}
       {pages.map((page) => (
         <PageChanges
@@ -109,231 +72,91 @@ export function DeliveryView({ collection, pages, renames, drafts, past, surveyA
           setLeftOut={(place, at, leftOut) => void setLeftOut(place, at, ownTitle(page.title) || page.path, leftOut)}
         />
       ))}
+      {hasMore && (
+        <p className="mt-5">
+          <button type="button" className="button quiet" onClick={more}>
+            {s.more}
+          </button>{' '}
+          <span className="text-[14px] text-ink-2">{s.shown(pages.length, sums.documents)}</span>
+        </p>
+      )}
       <Renames collection={collection} renames={renames} />
-      {past.length > 0 && (
-        <section className="mt-8" aria-labelledby="past">
-          <h2 id="past" className="rule-below text-[16px] font-bold">
-            {s.past}
-          </h2>
-          <ul className="mt-2 text-[14px] text-ink-2">
-            {past.map((p) => (
-              <li key={p.id} className="py-1">
-                {s.pastLine(p.at, p.changes, strings.pages(p.pages))}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <Deliveries deliveries={deliveries} which="past" />
     </div>
   );
 }
 
-function PageChanges({
-  page,
-  collection,
-  surveyAgain,
-  setLeftOut,
+/** Milliseconds between two looks at how far a preview is. */
+const POLL_MS = 500;
+
+/** What a delivery would do, in parts; it is followed while it is being prepared. */
+function usePreview(collection: string, first: DeliveryPreview) {
+  const query = useInfiniteQuery({
+    ...queries.deliveryPreview(collection),
+    initialData: { pages: [first], pageParams: [null] },
+    refetchInterval: ({ state }) => (state.data?.pages[0]?.isPreparing ? POLL_MS : false),
+  });
+  const { data, refetch, fetchNextPage, hasNextPage } = query;
+  // The page was drawn again because something has changed.
+  useEffect(() => void refetch(), [first, refetch]);
+  const compare = () =>
+    void fetchJson(`/api/collections/${collection}/delivery/compare`, { method: 'POST' }).finally(() => refetch());
+  return {
+    parts: data.pages,
+    hasMore: hasNextPage,
+    more: () => void fetchNextPage(),
+    compare,
+    isComparing: query.isRefetching && !data.pages[0]!.isPreparing,
+  };
+}
+
+/** How much there is to deliver, and what stays behind and why. */
+function Lead({
+  sums,
+  isPreparing,
+  drafts,
+  isEmpty,
 }: {
-  page: DeliveryPage;
-  collection: string;
-  setLeftOut(place: number, at: string, leftOut: boolean): void;
-} & Pick<Props, 'surveyAgain'>) {
+  sums: DeliverySums;
+  isPreparing: boolean;
+  drafts: number;
+  /** Nothing else is on the page. */
+  isEmpty: boolean;
+}): ReactNode {
   const s = strings.delivery;
+  const { changes, waiting } = sums;
+  const behind = [
+    sums.leftOutTexts > 0 ? s.changedPages(sums.leftOutTexts, strings.pages(sums.leftOut)) : '',
+    sums.conflicts > 0 ? s.conflicts(sums.conflicts) : '',
+    sums.refusals > 0 ? s.refusals(sums.refusals) : '',
+    sums.aside > 0 ? s.asides(sums.aside) : '',
+  ].filter(Boolean);
   return (
-    <section className="mt-7">
-      <h2 className="rule-below flex flex-wrap items-baseline justify-between gap-x-4 text-[16px] font-bold">
-        <span className="break-words">{ownTitle(page.title) || page.path}</span>
-        <span className="font-code text-[13px] font-normal break-all text-ink-2">
-          {page.path}
-          {page.isNew && ` (${s.newPage})`}
-        </span>
-      </h2>
-      {page.leftOut !== null && (
-        <div className="flex flex-wrap items-baseline gap-x-3 py-3">
-          <p>
-            <b className="text-look">{s.leftOut}</b> {strings.message(page.leftOut)}
-          </p>
-          <form action={surveyAgain}>
-            <input type="hidden" name="collection" value={collection} />
-            <button type="submit" className="link">
-              {s.surveyAgain}
-            </button>
-          </form>
-        </div>
-      )}
-      {page.warnings.map((w) => (
-        <p key={w.id} className="py-2">
-          <b className="text-look">{s.know}</b> {strings.message(w)}
-        </p>
-      ))}
-      <ul>
-        {page.changes.map((change) => (
-          <li key={`${change.appearanceId} ${change.order} ${change.part}`} className="border-b border-hair py-3">
-            <ChangeView
-              change={change}
-              collection={collection}
-              leaveOut={() => setLeftOut(change.appearanceId, placeName(change), true)}
-            />
-          </li>
-        ))}
-        {page.leftOut === null &&
-          page.aside.map((a) => (
-            <li key={a.appearanceId} className="border-b border-hair py-3 text-[14px]">
-              <b className="text-look">{s.aside(placeName(a))}</b>{' '}
-              {a.text === null ? (
-                s.otherTexts
-              ) : a.text === '' ? (
-                strings.decorativeHere
-              ) : (
-                <Heard text={a.text} lang={null} />
-              )}{' '}
-              <button type="button" className="link" onClick={() => setLeftOut(a.appearanceId, placeName(a), false)}>
-                {s.putBack}
-                <span className="sr-only">: {placeName(a)}</span>
-              </button>
-            </li>
-          ))}
-        {page.conflicts.map((c) => (
-          <li key={c.appearanceId} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.conflictAt(placeName(c))}</b>{' '}
-            <Link href={`/c/${collection}/desk/${c.pictureId}?place=${c.appearanceId}`}>{s.chooseThere}</Link>
-          </li>
-        ))}
-        {page.refusals.map((r) => (
-          <li key={`${r.appearanceId} ${r.order} ${r.part}`} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.refused}</b> {placeName(r)}: {strings.message(r.reason)}{' '}
-            <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
-              {strings.galley.fixes.desk}
-            </Link>
-          </li>
-        ))}
-      </ul>
-    </section>
+    <>
+      <h1 className="text-[25px] leading-[1.42] tracking-[-0.005em]">
+        {changes > 0 ? s.lead(changes, strings.pages(sums.changed)) : isPreparing ? s.title : s.nothing}
+      </h1>
+      {waiting > changes && <p className="mt-2 max-w-[80ch]">{[s.behind(changes, waiting), ...behind].join(' ')}</p>}
+      {sums.documents === 0 && isEmpty && <p className="mt-2 max-w-[64ch] text-ink-2">{s.nothingAbout}</p>}
+      {drafts > 0 && <p className="mt-2 text-ink-2">{s.drafts(drafts)}</p>}
+    </>
   );
 }
 
-interface ChangeProps {
-  change: DeliveryChange;
-  collection: string;
-  leaveOut(): void;
-}
-
-function ChangeView({ change, collection, leaveOut }: ChangeProps) {
+/** How far the documents are compared with what was surveyed, and written; one may look elsewhere meanwhile. */
+function Preparing({ sums: { prepared, documents } }: { sums: DeliverySums }) {
   const s = strings.delivery;
   return (
-    <div className="grid gap-x-5 gap-y-1 md:grid-cols-[84px_minmax(0,1fr)]">
-      <Link href={`/c/${collection}/desk/${change.pictureId}?place=${change.appearanceId}`} className="text-[13px]">
-        {placeName(change)}
-      </Link>
-      <div className="grid gap-1">
-        <ChangeBody change={change} />
-        <p className="text-[13.5px] text-ink-2">
-          <WhatChanges change={change} />{' '}
-          {change.writtenBy?.draft && `${s.writtenBy(strings.writtenBy(change.writtenBy.by, change.writtenBy.draft))} `}
-          <button type="button" className="link" onClick={leaveOut}>
-            {s.leaveOut}
-            <span className="sr-only">: {placeName(change)}</span>
-          </button>
-        </p>
-      </div>
+    <div className="mt-3 max-w-[480px]">
+      <p role="status" className="text-[15px]">
+        {s.comparing}
+      </p>
+      {documents > 0 && (
+        <>
+          <p className="text-[14px] text-ink-2">{s.prepared(prepared, documents)}</p>
+          <progress className="mt-1 block w-full" max={documents} value={prepared} aria-label={s.comparing} />
+        </>
+      )}
     </div>
   );
-}
-
-/** Formats whose changes can be read line by line. */
-const TEXT: readonly FormatId[] = ['html', 'markdown', 'mail', 'svg'];
-
-function ChangeBody({ change }: { change: DeliveryChange }) {
-  if (change.words) return <WordsView change={change} words={change.words} />;
-  if (change.reads === null) return <MarkupView change={change} />;
-  return (
-    <>
-      {/* Rendered by our own writer, which lets no HTML through. */}
-      <div className="long-text" dangerouslySetInnerHTML={{ __html: longDescriptionHtml(change.reads, HEADINGS) }} />
-      <FoldedMarkup change={change} />
-    </>
-  );
-}
-
-/** The level of headings within a change. */
-const HEADINGS = 3;
-
-function FoldedMarkup({ change }: { change: DeliveryChange }) {
-  return (
-    <details>
-      <summary className="text-[13.5px]">{strings.delivery.markup}</summary>
-      <div className="mt-1 grid gap-1">
-        <MarkupView change={change} />
-      </div>
-    </details>
-  );
-}
-
-/** Characters of a data URI that are shown. */
-const DATA_SHOWN = 40;
-const DATA_URI = new RegExp(`(data:[^"'\\s)>]{${DATA_SHOWN}})[^"'\\s)>]+`, 'gi');
-
-/** Source as people read it: a file that stands in an attribute is shortened. */
-const shortened = (source: string): string => source.replace(DATA_URI, '$1…');
-
-/** The words of a document before and after; the markup that carries them on request. */
-function WordsView({ change, words }: { change: DeliveryChange; words: NonNullable<DeliveryChange['words']> }) {
-  const s = strings.delivery;
-  return (
-    <>
-      <p>
-        <span className="sr-only">{s.before}: </span>
-        {words.before === '' ? (
-          <span className="text-ink-2">{s.noWords}</span>
-        ) : (
-          <Heard text={words.before} lang={null} />
-        )}
-      </p>
-      {change.file !== undefined && change.where && (
-        <p className="font-code text-[13px] break-words text-ink-2">{s.inPart(change.file, change.where.place)}</p>
-      )}
-      <FoldedMarkup change={change} />
-    </>
-  );
-}
-
-function MarkupView({ change }: { change: DeliveryChange }) {
-  const s = strings.delivery;
-  const parts = diffWordsWithSpace(shortened(change.before), shortened(change.after));
-  return (
-    <>
-      {change.before !== '' && (
-        <p className="source-line">
-          <span className="sr-only">{s.before}: </span>
-          {parts
-            .filter((p) => !p.added)
-            .map((p, i) => (p.removed ? <del key={i}>{p.value}</del> : <span key={i}>{p.value}</span>))}
-        </p>
-      )}
-      <p className="source-line">
-        <span className="sr-only">{s.after}: </span>
-        {parts
-          .filter((p) => !p.removed)
-          .map((p, i) => (p.added ? <ins key={i}>{p.value}</ins> : <span key={i}>{p.value}</span>))}
-      </p>
-    </>
-  );
-}
-
-/** What of a picture a change is to: what will be heard of it, or the name of the text. */
-function WhatChanges({ change }: { change: DeliveryChange }) {
-  const s = strings.delivery;
-  if (change.heard !== null)
-    return change.heard === '' ? (
-      s.willBeSilent
-    ) : (
-      <>
-        {s.heard} <Heard text={change.heard} lang={null} />
-      </>
-    );
-  // Of a long description, the tag of its picture is shown as well.
-  const stands = (text: string) =>
-    change.part === 'long-description' ? text.includes('class="long-description"') : text !== '';
-  const done = !stands(change.before) ? s.added : !stands(change.after) ? s.takenAway : s.changed;
-  return `${s.parts[change.part]}: ${done}`;
 }

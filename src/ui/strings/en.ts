@@ -794,6 +794,25 @@ export const MESSAGES = {
   'refusal.not-heard': 'The new page would not say these words; something else names the picture there.',
   'left-out.not-kept': 'Its bytes are not in the data folder. Survey again, and the words stay with their pictures.',
   'left-out.unexpected': 'Detto could not write it. Its log says why; the other pages are not touched by that.',
+  'delivery.unknown': 'There is no such delivery.',
+  'delivery.several': 'Several documents change; download them as a ZIP.',
+  'delivery.no-file': 'The file is not kept any more. Deliver once more.',
+  'delivery.no-undo': 'This delivery cannot be undone.',
+  'delivery.no-verify': 'What is downloaded cannot be checked.',
+  'delivery.prepared-gone': 'What was prepared is not there any more. Retry, and it is prepared again.',
+  'delivery.unexpected': 'Something went wrong in Detto; its log says what.',
+  'target.not-offered': 'This collection cannot be delivered there.',
+  'target.folders-only-here': 'Detto can write into folders only where it runs on your own computer.',
+  'target.whole-path': 'Give the whole path of the folder, from the root.',
+  'target.no-folder': 'There is no folder at {folder}.',
+  'target.own-folder': 'This is a folder of Detto’s own. Choose the folder of the site.',
+  'target.outside': 'It would be outside the folder.',
+  'target.missing': 'There is no such file in the folder.',
+  'target.exists': 'Another file has this name already.',
+  'target.changed': 'It has changed since the survey. Survey again, and the words stay with their pictures.',
+  'target.not-writable': 'Detto may not write this file.',
+  'target.changed-since-delivery': 'It has changed since the delivery, so it stays as it is.',
+  'target.no-backup': 'Detto has no copy of what it was before.',
   'left-out.changed': 'It has changed since the survey. Survey again, and the words stay with their pictures.',
   'left-out.unreadable': 'It cannot be read any more: {reason}.',
 
@@ -1288,6 +1307,8 @@ export const strings = {
     bulk: 'Changing many places',
     brief: 'Counting for the Brief',
     rounds: 'Drafting',
+    preview: 'Comparing pages for the Delivery',
+    delivery: 'Delivering',
     line: (what: string, share: number | null) =>
       `${what}${share === null ? ' …' : `: ${Math.round(100 * share)} %.`} You can go on working.`,
     failed: (what: string, why: string) => `${what} failed: ${why} It is tried again when Detto starts.`,
@@ -2315,7 +2336,6 @@ export const strings = {
   },
   delivery: {
     comparing: 'Comparing the pages with what was surveyed …',
-    writing: 'Writing your words into the pages … The download starts by itself.',
     prepared: (done: number, of: number) => `${n(done)} of ${plural(of, 'page or document', 'pages and documents')}`,
     title: 'Delivery',
     lead: (changes: number, pages: string) => `${plural(changes, 'change')} on ${pages} to deliver.`,
@@ -2324,10 +2344,54 @@ export const strings = {
       'Alt texts that you write or accept wait here until they are back in their pages. Drafts that nobody has read are never delivered.',
     drafts: (drafts: number) =>
       `${plural(drafts, 'picture has', 'pictures have')} a draft to review; drafts are not included.`,
-    zip: 'Download changed files (ZIP)',
-    diff: 'Download changes (unified diff)',
+    deliverTo: {
+      zip: 'Download changed files (ZIP)',
+      diff: 'Download changes (unified diff)',
+      document: 'Download the document',
+      folder: 'Write into a folder …',
+    },
     zipAbout:
-      'The ZIP holds the changed pages and documents, new ones among them, and nothing else. Only what is shown below differs; every other byte is as it was.',
+      'Changed pages and documents are delivered, new ones among them, and nothing else. Only what is shown below differs; every other byte is as it was.',
+    targetTitle: { folder: 'Write into a folder' } as Partial<Record<string, string>>,
+    targetAbout: {
+      folder:
+        'The changed files replace those in a folder of this machine. Files that have changed since the survey are not touched. Detto keeps a copy of each file, and you can undo the delivery.',
+    } as Partial<Record<string, string>>,
+    targets: { zip: 'ZIP', diff: 'unified diff', document: 'document', folder: 'folder' },
+    intoFolder: (folder: string) => `folder ${folder}`,
+    looking: 'Comparing the files in the folder …',
+    plan: (writes: number, creates: number) =>
+      writes === 0
+        ? 'Nothing can be written there.'
+        : `${plural(writes, 'file')} would be written${creates > 0 ? `, ${n(creates)} of them new` : ''}.`,
+    write: (writes: number) => `Write ${plural(writes, 'file')}`,
+    refusedDocuments: (count: number) => `${plural(count, 'file')} not written:`,
+    underWay: 'Deliveries under way',
+    stateOf: (state: string, to: string, changes: number, pages: string) =>
+      ({
+        waiting: `${capital(to)}: waiting to start.`,
+        running: `${capital(to)}: being written.`,
+        stopped: `${capital(to)}: stopped.`,
+        failed: `${capital(to)}: failed.`,
+        done: `${capital(to)}: ${plural(changes, 'change')} on ${pages}.`,
+        undone: `${capital(to)}: ${plural(changes, 'change')} on ${pages}, undone.`,
+      })[state] ?? '',
+    stop: 'Stop',
+    resume: 'Resume',
+    retry: 'Retry',
+    undo: 'Undo',
+    verify: 'Check the files',
+    verified: (same: number, different: number, gone: number) =>
+      different + gone === 0
+        ? `${plural(same, 'file is', 'files are')} as delivered.`
+        : `${n(same)} as delivered, ${n(different)} changed since, ${n(gone)} gone.`,
+    found: { 'as-written': 'as delivered', different: 'changed since', gone: 'gone' },
+    downloadAgain: (name: string, weight: string) => `Download ${name} (${weight})`,
+    compared: 'Compared with the pages as they are:',
+    compareAgain: 'Compare again',
+    more: 'Show more',
+    shown: (shown: number, of: number) =>
+      `${n(shown)} of ${plural(of, 'page or document', 'pages and documents')} shown`,
     page: (changes: number) => plural(changes, 'change'),
     /** What a script puts there stands in no line. */
     line: (line: number) => (line === 0 ? 'added by a script' : `line ${n(line)}`),
@@ -2380,7 +2444,6 @@ export const strings = {
     chooseThere: 'Choose at the Desk',
     refused: 'Not changed.',
     past: 'Past deliveries',
-    pastLine: (at: string, changes: number, pages: string) => `${at}: ${plural(changes, 'change')} on ${pages}`,
     surveyAgain: 'Survey again',
     checking: 'Comparing with the pages as they are now …',
   },

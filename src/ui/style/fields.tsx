@@ -56,7 +56,8 @@ interface FieldViewProps {
   change(value: unknown): void;
 }
 
-function FieldView({ rule, field, value, change }: FieldViewProps) {
+/** One field, with its name for those who do not see what is beside it. */
+export function FieldView({ rule, field, value, change }: FieldViewProps) {
   const { label, help = '', choices = {} } = strings.fieldWords(rule, field);
   switch (field.kind) {
     case 'number': {

@@ -1,15 +1,17 @@
 import { Suspense } from 'react';
 import { notFound } from 'next/navigation';
-import type { Collection } from '@/server/catalogue/collections';
-import { pastDeliveries, previewDelivery } from '@/server/delivery/delivery';
-import { renamesOf } from '@/server/delivery/renames';
 import { galleyFacets } from '@/server/catalogue/facets';
-import { DeliveryProgressLine } from '@/ui/delivery/delivery-progress';
-import { DeliveryView } from '@/ui/delivery/delivery-view';
+import type { Collection } from '@/server/catalogue/collections';
+import { deliveriesOf } from '@/server/delivery/deliveries';
+import { beginPreview, deliveryPreview } from '@/server/delivery/preview';
+import { renamesOf } from '@/server/delivery/renames';
+import { targetChoices } from '@/server/delivery/targets';
 import { FollowChanges } from '@/ui/data/follow-changes';
+import { DeliveryView } from '@/ui/delivery/delivery-view';
 import { strings } from '@/ui/strings';
 import { leaveOut, surveyAgain } from '../../../actions';
 import { collectionOnce } from '../once';
+import Loading from './loading';
 
 export const dynamic = 'force-dynamic';
 export const metadata = { title: strings.delivery.title };
@@ -20,14 +22,7 @@ export default async function DeliveryPage({ params }: { params: Promise<{ colle
   return (
     <div className="sheet">
       <FollowChanges />
-      <Suspense
-        fallback={
-          <>
-            <h1 className="sr-only">{strings.delivery.title}</h1>
-            <DeliveryProgressLine collection={c.id} begun={strings.delivery.comparing} />
-          </>
-        }
-      >
+      <Suspense fallback={<Loading />}>
         <Changes c={c} />
       </Suspense>
     </div>
@@ -35,20 +30,21 @@ export default async function DeliveryPage({ params }: { params: Promise<{ colle
 }
 
 async function Changes({ c }: { c: Collection }) {
-  const [pages, renames, past, facets] = await Promise.all([
-    previewDelivery(c),
+  await beginPreview(c);
+  const [preview, deliveries, renames, facets] = await Promise.all([
+    deliveryPreview(c.id, null),
+    deliveriesOf(c.id),
     renamesOf(c),
-    pastDeliveries(c.id),
     galleyFacets(c.id),
   ]);
-  const now = new Date();
   return (
     <DeliveryView
       collection={c.id}
-      pages={pages}
+      preview={preview}
+      deliveries={deliveries}
+      targets={targetChoices(c)}
       renames={renames}
       drafts={facets.draft}
-      past={past.map((p) => ({ ...p, at: strings.when(p.at, now) }))}
       surveyAgain={surveyAgain}
       leaveOut={leaveOut}
     />
