@@ -3,7 +3,7 @@ import path from 'node:path';
 import { PDFDocument } from '@cantoo/pdf-lib';
 import sharp from 'sharp';
 import { unzip } from '../src/server/testing/unzip';
-import { begin, DATA, DETTO, SITE } from './support/detto';
+import { axeViolations, begin, DATA, DETTO, SITE } from './support/detto';
 import { session, type Line } from './support/session';
 
 /** Delivery: every change is seen before it is taken, and what is taken differs in nothing else. */
@@ -83,6 +83,7 @@ test('a page that changed since the survey is not overwritten blindly', async ()
   expect((await put('Puffins, three of them')).status).toBe(200);
   try {
     await page.goto(`/c/${collection}/delivery`);
+    await page.getByRole('button', { name: 'Compare again' }).click();
     await page.getByText('It has changed since the survey.').first().waitFor();
     await page.getByRole('button', { name: 'Survey again' }).first().click();
     await page.getByText('Done.').waitFor();
@@ -118,6 +119,60 @@ test('a document that cannot be written is left out with its reason, and stops n
   await page.getByText('The PDF is not tagged, so no alt text can be written.').first().waitFor();
   await page.getByText('The quay at noon').first().waitFor();
   await page.getByRole('button', { name: 'Download changed files (ZIP)' }).waitFor();
+});
+
+test('words go into the folder that was surveyed, by keyboard, and are taken back again', async () => {
+  const root = mkdtempSync(path.join(DATA, 'in-place-'));
+  const file = path.join(root, 'page.html');
+  const before = '<!doctype html><html lang="en"><title>Quay</title><p>Text<img src="quay.png">';
+  writeFileSync(file, before);
+  const drawn = sharp({ create: { width: 200, height: 120, channels: 3, background: '#1f3f58' } }).png();
+  writeFileSync(path.join(root, 'quay.png'), await drawn.toBuffer());
+  const own = await begin({ kind: 'folder', where: root, name: 'In place' });
+  const { lines } = (await (await fetch(`${DETTO}/api/collections/${own}/lines`)).json()) as { lines: Line[] };
+  await fetch(`${DETTO}/api/collections/${own}/wordings`, {
+    method: 'PUT',
+    body: JSON.stringify({ target: { kind: 'pictures', pictures: [lines[0]!.id] }, text: 'The quay at noon' }),
+  });
+  await page.goto(`/c/${own}/delivery`);
+  const opener = page.getByRole('button', { name: 'Write into a folder …' });
+  await opener.focus();
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Write into a folder' });
+  await dialog.getByText('1 file would be written.').waitFor();
+  expect(await axeViolations(page)).toEqual([]);
+  await dialog.getByRole('textbox', { name: 'Folder' }).fill('/nowhere/at/all');
+  await dialog.getByText('There is no folder at /nowhere/at/all.').waitFor();
+  await dialog.getByRole('textbox', { name: 'Folder' }).fill(root);
+  await dialog.getByRole('button', { name: 'Write 1 file' }).waitFor();
+  await page.keyboard.press('Enter');
+  await page.getByText(/^Folder .*: 1 change on 1 page\.$/).waitFor();
+  expect(readFileSync(file, 'utf8')).toBe(before.replace('src="quay.png"', 'src="quay.png" alt="The quay at noon"'));
+  await page.getByRole('heading', { name: 'Nothing to deliver yet.' }).waitFor();
+  await page.getByRole('button', { name: /^Check the files/ }).click();
+  await page.getByText('1 file is as delivered.').waitFor();
+  await page.getByRole('button', { name: /^Undo.*in-place-/ }).click();
+  await page.getByText(/, undone\.$/).waitFor();
+  expect(readFileSync(file, 'utf8')).toBe(before);
+});
+
+test('a file is given in parts, so that a download can go on', async () => {
+  const { id } = (
+    (await (await fetch(`${DETTO}/api/collections/${collection}/deliveries`)).json()) as {
+      id: number;
+      target: string;
+    }[]
+  ).find((d) => d.target === 'zip')!;
+  const file = `${DETTO}/api/collections/${collection}/deliveries/${id}/file`;
+  const whole = await fetch(file);
+  const etag = whole.headers.get('etag')!;
+  const bytes = Buffer.from(await whole.arrayBuffer());
+  const rest = await fetch(file, { headers: { range: 'bytes=100-', 'if-range': etag } });
+  expect([rest.status, rest.headers.get('content-range')]).toEqual([
+    206,
+    `bytes 100-${bytes.length - 1}/${bytes.length}`,
+  ]);
+  expect(Buffer.from(await rest.arrayBuffer()).equals(bytes.subarray(100))).toBe(true);
 });
 
 test('nothing went wrong in the page meanwhile', () => expect(problems).toEqual([]));

@@ -83,6 +83,7 @@ const OPENERS: Opener[] = [
   },
   { name: 'Start a round', at: '/rounds', from: button(/^Start a round/), opens: 'dialog' },
   { name: 'Add a service', at: '/rounds', from: button(/^Add a service/), opens: 'dialog' },
+  { name: 'Write into a folder', at: '//c/birds/delivery', from: button(/^Write into a folder/), opens: 'dialog' },
   { name: 'Order of reading', at: '/rounds/read', from: button(/^Order/), opens: 'list' },
   { name: 'Accept what has no findings', at: '/rounds/read', from: button(/without findings|clean/i), opens: 'dialog' },
   { name: 'Reject', at: '/rounds/read', from: button(/^Reject/), opens: 'dialog', fill: nothing },
@@ -94,6 +95,7 @@ const OPENERS: Opener[] = [
 /** Where dialogs and lists are made, with how many each file makes; what is new here needs an opener above. */
 const MADE: Record<string, number> = {
   'brief/thumbnails.tsx': 1,
+  'delivery/target-dialog.tsx': 1,
   'desk/plate.tsx': 1,
   'galley/bulk-dialog.tsx': 1,
   'galley/facet-choice.tsx': 1,
@@ -146,7 +148,12 @@ beforeAll(async () => {
       ...{ priceIn: 1, priceOut: 1, currency: 'EUR', perMinute: 600, monthlyBudget: null },
     }),
   });
-  await begin({ kind: 'folder', where: await gallery(), name: 'Birds' });
+  const birds = await begin({ kind: 'folder', where: await gallery(), name: 'Birds' });
+  const { appearanceId } = await lineOf('Puffin.png', birds);
+  await fetch(`${DETTO}/api/collections/${birds}/wordings`, {
+    method: 'PUT',
+    body: JSON.stringify({ target: { kind: 'places', places: [appearanceId] }, text: 'A puffin on its cliff' }),
+  });
   const order = { target: { kind: 'view', view: {}, except: [] }, service: null };
   await fetch(`${DETTO}/api/collections/${collection}/rounds`, { method: 'POST', body: JSON.stringify({ order }) });
   for (let i = 0; i < 300; i++) {

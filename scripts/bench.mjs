@@ -4,6 +4,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { install } from './install.mjs';
 import { bundle } from './bundle.mjs';
 import { build as buildApplication } from './serve.mjs';
+import { surveyPeers } from './debian.mjs';
 import { ENGINE } from './engine.mjs';
 
 /** Those that start the web application. */
@@ -14,6 +15,7 @@ if (!/^[a-z-]+$/.test(name) || !existsSync(entry)) {
   process.stderr.write(`Say which benchmark: npm run bench -- large-collection\n`);
   process.exit(2);
 }
+if (name.startsWith('survey')) surveyPeers();
 if (WITH_APPLICATION.includes(name)) await buildApplication();
 else {
   install();

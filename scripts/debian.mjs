@@ -20,6 +20,12 @@ export function chromium() {
   return file;
 }
 
+/** What the survey benches need: a server of files, and what only fetches. */
+export function surveyPeers() {
+  if (!existsSync('/usr/sbin/nginx')) install('nginx-light');
+  if (spawnSync('wget', ['--version']).status !== 0) install('wget');
+}
+
 /** Readers of documents that are not ours: Python's for office files and XML, and one for PDF. */
 export function otherReaders() {
   const python = (module) => spawnSync('/usr/bin/python3', ['-c', `import ${module}`]).status === 0;

@@ -3,18 +3,22 @@
  * hostile, so it may be ended at any moment. It takes one task at a time and answers it.
  */
 import { parentPort } from 'node:worker_threads';
-import { formatById } from '@/core/formats';
 import { DocumentError } from '@/core/formats/document-error';
 import { unifiedDiff } from '@/core/formats/unified-diff';
 import { writeProved } from '@/core/formats/write-proved';
+import type { DocumentFormat, FormatId } from '@/core/model/document';
 import { UserError } from '@/core/model/user-error';
 import type { Answer, DocumentResult, DocumentTask } from '@/server/workers/tasks';
 import { sayBegun } from './begun';
 import { collect } from './collect';
 
+/** A format by its id. Web pages wait for nothing that only other documents need, which takes half a second to open. */
+const formatOf = async (id: FormatId): Promise<DocumentFormat> =>
+  id === 'html' ? (await import('@/core/formats/html')).html : (await import('@/core/formats')).formatById(id);
+
 async function perform({ format: id, bytes, name, ...task }: DocumentTask): Promise<DocumentResult> {
   if (task.kind === 'diff') return unifiedDiff(bytes, task.after, name, task.isNew);
-  const format = formatById(id);
+  const format = await formatOf(id);
   if (task.kind === 'document') return format.read(bytes, { name, ...task.context });
   if (task.kind === 'write') return writeProved(format, bytes, task.edits, { name, ...task.context });
   if (!format.picture) throw new DocumentError({ id: 'document.no-part', values: { part: task.picture } });

@@ -21,11 +21,11 @@ export async function writeProved(
   const before = await format.read(bytes, context);
   const wanted = edits.flatMap((edit) => withoutSameText(edit, before));
   if (wanted.length === 0) return { bytes, changes: [], refusals: [] };
-  const written = await format.write(bytes, wanted, context);
+  const { reading, ...written } = await format.write(bytes, wanted, { ...context, reading: before });
   const refused = new Set(written.refusals.filter((r) => r.part === 'attributes').map(keyOf));
   const changed = wanted.filter((e) => e.text !== undefined && !refused.has(keyOf(e)));
   if (changed.length === 0) return written;
-  const after = await format.read(written.bytes, context);
+  const after = reading ?? (await format.read(written.bytes, context));
   const lost = changed.filter((edit) => {
     const [was, is] = [placeOf(before, edit), placeOf(after, edit)];
     const said = was && writtenWords(withWords(was, edit.text!));

@@ -78,7 +78,10 @@ export interface ReadContext {
 }
 
 /** What writing may need to know besides the bytes and the edits. */
-export type WriteContext = Omit<ReadContext, 'sheets'>;
+export interface WriteContext extends Omit<ReadContext, 'sheets'> {
+  /** The document as it was read in the same context, where it was; it is not read once more, then. */
+  reading?: DocumentReading;
+}
 
 /** One page of a document: a slide, a sheet, a chapter, a message, or the whole. */
 export interface DocumentPage {
@@ -158,6 +161,8 @@ export interface WrittenDocument {
   refusals: Refusal[];
   /** What people should know before they use it, such as that a signature breaks. */
   warnings?: Message[];
+  /** The new document as it reads, where its writer had to read it. */
+  reading?: DocumentReading;
 }
 
 /** How documents of one format are read and written. */

@@ -12,13 +12,9 @@ const LIMIT = 120_000;
 const shared = globalThis as typeof globalThis & { dettoAuditor?: WorkerPool<AuditTask, AuditAnswer> | null };
 
 function auditor(): WorkerPool<AuditTask, AuditAnswer> {
-  return (shared.dettoAuditor ??= new WorkerPool(
-    1,
-    () => threadOf(scriptOf('auditor'), { maxYoungGenerationSizeMb: 12 }),
-    {
-      limit: LIMIT,
-    },
-  ));
+  return (shared.dettoAuditor ??= new WorkerPool(1, () => threadOf(scriptOf('auditor')), {
+    limit: LIMIT,
+  }));
 }
 
 /**

@@ -90,10 +90,7 @@ async function prepareAndGive(
     const sums = await receipts.sums();
     if (signal.aborted) {
       await writer.abandon();
-      await db
-        .update(delivery)
-        .set(target.keepsWhatItTook ? sums : {})
-        .where(mine);
+      if (target.keepsWhatItTook) await db.update(delivery).set(sums).where(mine);
       return false;
     }
     const file = await writer.finish();

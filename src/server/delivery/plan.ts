@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { and, eq, sql, type SQL } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { documentContextOf, draftNoteOf } from '@/core/house-style/house-style';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
 import type { Collection } from '../catalogue/collections';
@@ -50,15 +50,16 @@ export async function planDelivery(
     sql`, `,
   )})::text`;
   const ofPage = sql`row(${page.source}, ${page.path}, ${page.title}, ${page.transport}, ${page.frontMatter}::text, ${page.reader})::text`;
-  const waiting = (which: SQL) => sql`
+  const waiting = sql`
     select ${appearance.id} as id, coalesce(${page.document}, ${page.path}) as path, ${pageOrder} as sort,
       md5(${own} || ${ofPage}) as key
     from ${appearance} join ${page} on ${page.id} = ${appearance.pageId}
     join ${picture} on ${picture.id} = ${appearance.pictureId}
     left join ${conflict} on ${conflict.appearanceId} = ${appearance.id} and ${conflict.settledAt} is null
-    where ${and(eq(appearance.collectionId, c.id), eq(appearance.gone, false))} and ${which}`;
+    where ${and(eq(appearance.collectionId, c.id), eq(appearance.gone, false))} and (${hasOwnTexts} or ${described})`;
+  // `not in` is hashed; with `not exists` every document would be compared with every other.
   const result = await db.execute(sql`
-    with waiting as (${waiting(hasOwnTexts)} union ${waiting(described)}),
+    with waiting as (${waiting}),
     wanted as (
       select path, row_number() over (order by min(sort), path) as position, count(*) as places,
         md5(string_agg(key, '' order by id) || ${settings}) as key
@@ -66,7 +67,7 @@ export async function planDelivery(
     ),
     gone as (
       delete from ${preparedDocument} d where d.collection_id = ${c.id} and not d.is_new
-        and not exists (select 1 from wanted w where w.path = d.path)
+        and d.path not in (select path from wanted)
       returning 1
     ),
     put as (

@@ -1,7 +1,7 @@
 import { fork } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Worker, type ResourceLimits } from 'node:worker_threads';
+import { Worker } from 'node:worker_threads';
 import { watchMemory } from './memory-watch';
 import type { WorkerHandle } from './worker-pool';
 
@@ -30,11 +30,16 @@ async function processorTime(file: string): Promise<number | null> {
   return Number.isFinite(ticks) ? (ticks * 1000) / TICKS : null;
 }
 
-/** What is read in plain JavaScript is read in a thread: it can be ended at any moment. */
+/**
+ * What is read in plain JavaScript is read in a thread: it can be ended at any moment.
+ *
+ * @param youngMegabytes of memory for what is new: more of it means that less is collected, and it is never given back
+ */
 export function threadOf<Task, Answer>(
   script: string,
-  limits: ResourceLimits = { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: YOUNG_MB },
+  youngMegabytes = YOUNG_MB,
 ): WorkerHandle<Task, Answer> {
+  const limits = { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: youngMegabytes };
   const worker = new Worker(script, { resourceLimits: limits });
   worker.on('error', () => undefined);
   let thread: number | null = null;

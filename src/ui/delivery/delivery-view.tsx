@@ -50,15 +50,15 @@ export function DeliveryView(props: Props) {
   return (
     <div className="max-w-[1080px]">
       <Lead sums={sums} isPreparing={isPreparing} drafts={drafts} isEmpty={renames.length === 0} />
-      {isPreparing && <Preparing sums={sums} />}
       {sums.changes > 0 && <Targets collection={collection} sums={sums} targets={targets} deliveries={deliveries} />}
       <Deliveries deliveries={deliveries} which="under-way" />
-      {comparedAt !== null && (
+      {isPreparing && <Preparing sums={sums} />}
+      {comparedAt !== null && !isPreparing && (
         <p className="mt-3 flex flex-wrap items-baseline gap-x-3 text-[14px] text-ink-2">
           <span>
             {s.compared} <Time at={comparedAt} />.
           </span>
-          <button type="button" className="link" onClick={compare} {...whileBusy(isPreparing || isComparing)}>
+          <button type="button" className="link" onClick={compare} {...whileBusy(isComparing)}>
             {s.compareAgain}
           </button>
         </p>

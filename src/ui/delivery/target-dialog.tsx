@@ -46,6 +46,7 @@ export function TargetDialog({ collection, target, deliveries, close }: Props) {
           <FieldView
             rule={target.id}
             field={field}
+            isWide
             value={configuration[field.name]}
             change={(value) => setConfiguration({ ...configuration, [field.name]: value })}
           />

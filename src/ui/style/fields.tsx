@@ -53,11 +53,13 @@ interface FieldViewProps {
   rule: string;
   field: Field;
   value: unknown;
+  /** It has a line of its own, rather than being inside a sentence. */
+  isWide?: boolean;
   change(value: unknown): void;
 }
 
 /** One field, with its name for those who do not see what is beside it. */
-export function FieldView({ rule, field, value, change }: FieldViewProps) {
+export function FieldView({ rule, field, value, isWide = false, change }: FieldViewProps) {
   const { label, help = '', choices = {} } = strings.fieldWords(rule, field);
   switch (field.kind) {
     case 'number': {
@@ -73,7 +75,7 @@ export function FieldView({ rule, field, value, change }: FieldViewProps) {
       );
     }
     case 'text':
-      return <TextField label={label} value={value as string} change={change} />;
+      return <TextField label={label} value={value as string} isWide={isWide} change={change} />;
     case 'choice':
       return (
         <Pick
@@ -134,14 +136,21 @@ function NumberField({ label, value, min, max, step = 1, change }: NumberProps) 
   );
 }
 
-function TextField({ label, value, change }: { label: string; value: string; change(value: string): void }) {
+interface TextProps {
+  label: string;
+  value: string;
+  isWide: boolean;
+  change(value: string): void;
+}
+
+function TextField({ label, value, isWide, change }: TextProps) {
   return (
     <input
       type="text"
       aria-label={label}
       value={value}
-      maxLength={200}
-      className="field w-40 leading-tight font-semibold"
+      maxLength={isWide ? 4000 : 200}
+      className={`field leading-tight font-semibold ${isWide ? 'w-full' : 'w-40'}`}
       onChange={(e) => change(e.target.value)}
     />
   );

@@ -1,5 +1,6 @@
 import type { DocumentFormat } from '../../model/document';
 import { bufferOf } from '../heads';
+import { charsetOf } from './charset';
 import { patchPage } from './patch';
 import { readPage } from './read-page';
 
@@ -16,7 +17,10 @@ export const html: DocumentFormat = {
   async read(bytes, { transport, sheets } = {}) {
     return { pages: [{ fragment: null, reading: readPage(bufferOf(bytes), transport, sheets) }], notes: [] };
   },
-  async write(bytes, edits, { transport } = {}) {
-    return patchPage(bufferOf(bytes), edits, transport);
+  async write(bytes, edits, { transport, reading } = {}) {
+    const { reading: after, ...written } = patchPage(bufferOf(bytes), edits, transport, reading?.pages[0]?.reading);
+    if (!after) return written;
+    const charset = charsetOf(written.bytes, transport);
+    return { ...written, reading: { pages: [{ fragment: null, reading: { charset, ...after } }], notes: [] } };
   },
 };

@@ -1,9 +1,11 @@
 import { tieOf } from '../../model/texts';
 import { positionOf, takesAlt, type Appearance } from '../../model/appearance';
 import type { Change, Edit, LongDescriptionEdit, Part, Refusal } from '../../model/document';
+import type { SourceReading } from '../../model/page';
 import { longDescriptionHtml } from '../../words/long-description';
 import { escapeValue, findAttribute, scanAttributes } from './attributes';
 import { splicesBeside, textById, textOfHtml } from './beside';
+import { byteOffsets } from './byte-offsets';
 import { charsetOf, decodeText, encodeText, isAsciiTransparent, withReferences } from './charset';
 import { LocatedPage } from './located-page';
 import { readSource } from './read-page';
@@ -14,6 +16,8 @@ export interface PatchedPage {
   bytes: Buffer;
   changes: Change[];
   refusals: Refusal[];
+  /** The new page as it reads, where it had to be read to prove it. */
+  reading?: SourceReading;
 }
 
 interface Splice {
@@ -77,6 +81,44 @@ function tagOf({ location }: Appearance): { start: number; end: number } {
   return location;
 }
 
+/** An appearance of a text that something was put before. */
+function movedBy(units: number, a: Appearance): Appearance {
+  const { location } = a;
+  if (location.kind !== 'html') return a;
+  return { ...a, location: { ...location, start: location.start + units, end: location.end + units } };
+}
+
+interface Decoded {
+  text: string;
+  bytes: Buffer;
+  charset: string;
+  reading: readonly Appearance[];
+}
+
+/**
+ * Finds the start tags of appearances in the bytes of their page, read as latin1, in which one character is one byte.
+ *
+ * @returns what gives the range of one by its order
+ */
+function tagsInBytes(raw: string, { text, bytes, charset, reading }: Decoded, edits: readonly Edit[]) {
+  const tags = edits.flatMap(({ order }) => (reading[order]?.location.kind === 'html' ? [tagOf(reading[order])] : []));
+  const offsets = byteOffsets(
+    text,
+    bytes,
+    charset,
+    tags.flatMap((t) => [t.start, t.end]),
+  );
+  if (offsets) {
+    return (order: number) => {
+      const { start, end } = tagOf(reading[order]!);
+      return { start: offsets.get(start)!, end: offsets.get(end)! };
+    };
+  }
+  // The n-th picture is the n-th in both readings, since markup is the same bytes in every such encoding.
+  const located = readSource(raw).appearances;
+  return (order: number) => tagOf(located[order]!);
+}
+
 /** The splices that set and drop attributes of one start tag, in the source's own manner. */
 function spliceTag(source: string, tag: { start: number; end: number }, wanted: WantedAttributes): Splice[] {
   const attributes = scanAttributes(source, tag.start, tag.end);
@@ -136,17 +178,17 @@ const standsBeside = (edit: Edit): boolean =>
  * Puts texts into a page by replacing only the bytes of the attributes and elements concerned; every other byte stays,
  * whatever the encoding and the line ends.
  *
+ * @param known the page as it reads without a byte order mark, where it was read already
  * @throws RangeError when an edit names an appearance that the page does not have
  */
-export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): PatchedPage {
+export function patchPage(bytes: Buffer, edits: Edit[], transport?: string, known?: SourceReading): PatchedPage {
   const charset = charsetOf(bytes, transport);
   const text = decodeText(bytes, charset, { keepMark: true });
-  const reading = readSource(text).appearances;
-  // Read as latin1, one character is one byte, so the offsets of tags are byte offsets; the n-th picture is
-  // the n-th picture in both readings, since markup is the same bytes in every such encoding.
+  const mark = known && text.startsWith('\ufeff') ? 1 : 0;
+  const reading = (known ?? readSource(text)).appearances.map((a) => (mark ? movedBy(mark, a) : a));
   const inPlace = isAsciiTransparent(charset);
   const raw = inPlace ? bytes.toString('latin1') : text;
-  const located = inPlace ? readSource(raw).appearances : reading;
+  const tagInRaw = inPlace ? tagsInBytes(raw, { text, bytes, charset, reading }, edits) : null;
   if (!inPlace && !encodeText(text, charset).equals(bytes))
     return {
       bytes,
@@ -169,8 +211,7 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
   const taken = new Map<string, string>();
   for (const edit of [...edits].sort((a, b) => a.order - b.order)) {
     const appearance = reading[edit.order];
-    const place = located[edit.order];
-    if (!appearance || !place) throw new RangeError(`The page has no appearance ${edit.order}.`);
+    if (!appearance) throw new RangeError(`The page has no appearance ${edit.order}.`);
     const { line } = positionOf(appearance);
     const refused = refusalsOf(appearance, edit);
     for (const one of refused.values()) refusals.push({ order: edit.order, line, ...one });
@@ -179,7 +220,8 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
     if (Object.keys(wanted).every((field) => field === 'order' || field === 'id')) continue;
 
     const tag = tagOf(appearance);
-    const element = page?.elementAt(tagOf(place).start);
+    const place = tagInRaw ? tagInRaw(edit.order) : tag;
+    const element = page?.elementAt(place.start);
     const attributes = attributesFor(appearance, wanted, (name) => decode((element && attr(element, name)) ?? ''));
     const before = text.slice(tag.start, tag.end);
     const after = apply(before, spliceTag(before, { start: 0, end: before.length }, attributes));
@@ -187,13 +229,13 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
     const isTie = wanted.text === undefined && wanted.title === undefined;
     const tie = isTie && before !== after ? { before, after } : null;
     if (before !== after) {
-      for (const s of spliceTag(raw, tagOf(place), attributes)) splices.push({ ...s, text: encode(s.text) });
+      for (const s of spliceTag(raw, place, attributes)) splices.push({ ...s, text: encode(s.text) });
       if (!isTie) changes.push({ order: edit.order, part: 'attributes', line, before, after });
     }
     if (!page || !standsBeside(wanted)) continue;
     const { lang } = appearance.context;
     const description = { before: tie ? [tie.before] : [], after: tie ? [tie.after] : [] };
-    for (const { part, start, end, text: beside } of splicesBeside(page, tagOf(place).start, wanted, {
+    for (const { part, start, end, text: beside } of splicesBeside(page, place.start, wanted, {
       lang,
       newline,
     })) {
@@ -223,18 +265,23 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string): Pat
   }
   const patched = apply(raw, splices);
   const after = inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset);
-  for (const { order, part } of unproven(decodeText(after, charset, { keepMark: true }), edits)) {
+  const others = edits.filter((e) => e.title !== undefined || standsBeside(e));
+  if (others.length === 0) return { bytes: after, changes, refusals };
+  const newText = decodeText(after, charset, { keepMark: false });
+  const newReading = readSource(newText);
+  for (const { order, part } of unproven(newText, newReading, others)) {
     if (refusals.some((r) => r.order === order && r.part === part)) continue;
     refusals.push({ order, part, line: positionOf(reading[order]!).line, reason: { id: 'refusal.not-read' } });
   }
-  return { bytes: after, changes, refusals };
+  return { bytes: after, changes, refusals, reading: newReading };
 }
 
 /** What a page, read again, does not say although it was to say it; alt texts are proved by whoever knows what is heard. */
-function unproven(source: string, edits: readonly Edit[]): Pick<Refusal, 'order' | 'part'>[] {
-  const others = edits.filter((e) => e.title !== undefined || standsBeside(e));
-  if (others.length === 0) return [];
-  const read = readSource(source).appearances;
+function unproven(
+  source: string,
+  { appearances: read }: SourceReading,
+  others: readonly Edit[],
+): Pick<Refusal, 'order' | 'part'>[] {
   const page = others.some((e) => e.longDescription) ? new LocatedPage(source) : null;
   return others.flatMap(({ order, text, title, caption, longDescription, id }) => {
     const a = read[order];
