@@ -5,6 +5,7 @@ CREATE TABLE "delivered_document" (
 	"state" text NOT NULL,
 	"reason" jsonb,
 	"changes" integer NOT NULL,
+	"texts" json,
 	"hash_before" text,
 	"hash_after" text NOT NULL,
 	"at" timestamp with time zone DEFAULT now() NOT NULL,

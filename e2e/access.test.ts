@@ -109,6 +109,8 @@ test('by keyboard alone: from the shelf to the words and into the delivery', asy
   await page.waitForURL((url) => url.href !== before);
   await saved;
   await page.goto(`/c/${collection}/delivery`);
+  // It comes once the pages have been compared.
+  await page.getByRole('button', { name: /^Download changed files/ }).waitFor();
   await tabTo(/^Download changed files/);
   await page.context().close();
 });

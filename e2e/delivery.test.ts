@@ -143,17 +143,29 @@ test('words go into the folder that was surveyed, by keyboard, and are taken bac
   expect(await axeViolations(page)).toEqual([]);
   await dialog.getByRole('textbox', { name: 'Folder' }).fill('/nowhere/at/all');
   await dialog.getByText('There is no folder at /nowhere/at/all.').waitFor();
+  expect(problems.splice(0)).toEqual([expect.stringMatching(/^400 .*\/deliveries\/plan$/)]);
   await dialog.getByRole('textbox', { name: 'Folder' }).fill(root);
   await dialog.getByRole('button', { name: 'Write 1 file' }).waitFor();
   await page.keyboard.press('Enter');
-  await page.getByText(/^Folder .*: 1 change on 1 page\.$/).waitFor();
+  await page.getByText(/Folder \/.*: 1 change on 1 page\.$/).waitFor();
   expect(readFileSync(file, 'utf8')).toBe(before.replace('src="quay.png"', 'src="quay.png" alt="The quay at noon"'));
   await page.getByRole('heading', { name: 'Nothing to deliver yet.' }).waitFor();
   await page.getByRole('button', { name: /^Check the files/ }).click();
   await page.getByText('1 file is as delivered.').waitFor();
+  // The survey that follows has to be over.
+  for (let i = 0; i < 200; i++) {
+    const shelf = (await (await fetch(`${DETTO}/api/collections`)).json()) as {
+      id: string;
+      survey: { state: string };
+    }[];
+    if (shelf.find((one) => one.id === own)!.survey.state === 'done') break;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
   await page.getByRole('button', { name: /^Undo.*in-place-/ }).click();
   await page.getByText(/, undone\.$/).waitFor();
   expect(readFileSync(file, 'utf8')).toBe(before);
+  // What was taken back waits again.
+  await page.getByRole('heading', { name: '1 change on 1 page to deliver.' }).waitFor();
 });
 
 test('a file is given in parts, so that a download can go on', async () => {

@@ -15,7 +15,7 @@ const { closeDatabase, database } = await import('../db/database');
 const { appearance, deliveredDocument, page, preparedDocument } = await import('../db/schema');
 const { delivered, downloaded, previewed } = await import('../testing/delivery');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
-const { startJobs, stopJobs } = await import('../jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
 const { saveWords } = await import('../wordings/wordings');
 const { deliveriesOf, deliveryById, resumeDelivery, startDelivery, stopDelivery } = await import('./deliveries');
 const { leaveOut } = await import('./leave-out');
@@ -41,6 +41,12 @@ const placeOn = async (name: string) => {
 };
 const word = async (name: string, text: string) =>
   saveWords({ collectionId: c.id, appearanceIds: [await placeOn(name)], text, act: `${name} ${text}`, by: 'person' });
+/** Does everything that waits in the background. */
+async function allJobs(): Promise<void> {
+  startJobs();
+  await jobsIdle();
+  await stopJobs();
+}
 const following = (signal = new AbortController().signal, report: (share: number) => void = () => undefined) => ({
   signal,
   report,
@@ -180,6 +186,9 @@ test('a folder: what is taken stays taken when it is stopped, refusals stop no o
   );
   expect((await verifyDelivery(c.id, id)).counts).toEqual({ 'as-written': COUNT - 1, different: 0, gone: 0 });
   writeFileSync(path.join(site, nameOf(4)), 'theirs too');
+  // Not while the survey that follows reads the folder.
+  await expect(undoDelivery(c, id)).rejects.toMatchObject({ reason: { id: 'delivery.survey-runs' } });
+  await allJobs();
   await undoDelivery(c, id);
   for (let i = 0; i < COUNT; i++)
     expect(readFileSync(path.join(site, nameOf(i)), 'utf8')).toBe({ 2: 'theirs', 4: 'theirs too' }[i] ?? htmlOf(i));
@@ -190,12 +199,22 @@ test('a folder: what is taken stays taken when it is stopped, refusals stop no o
 test('what is in the folder that was surveyed is found there, and waits no longer', async () => {
   writeFileSync(path.join(site, nameOf(2)), htmlOf(2));
   writeFileSync(path.join(site, nameOf(4)), htmlOf(4));
-  startJobs();
-  await survey();
+  await allJobs();
   await delivered(c, 'folder', { folder: site });
-  const { jobsIdle } = await import('../jobs/pipeline');
-  await jobsIdle();
+  await allJobs();
   expect(await previewed(c)).toEqual([]);
+  // Taken back, they wait again, and are nobody else's change; what was written since stays.
+  await word(nameOf(7), 'Written since');
+  await undoDelivery(c, (await deliveriesOf(c.id))[0]!.id);
+  await allJobs();
+  const waiting = await previewed(c);
+  expect(waiting.map((p) => [p.path, p.changes[0]?.heard, p.conflicts.length])).toEqual(
+    Array.from({ length: COUNT }, (_, i) => [
+      nameOf(i),
+      { 3: 'The quay at noon', 7: 'Written since' }[i] ?? `The quay ${i}`,
+      0,
+    ]),
+  );
 });
 
 test('what is not there is said, not guessed', async () => {

@@ -11,8 +11,9 @@ import { meansDatabaseDown } from '../db/database-errors';
 import { deliveredDocument, delivery } from '../db/schema';
 import { meansDiskFull } from '../disk';
 import { log, messageOf } from '../log';
-import { startSurvey } from '../survey/surveys';
+import { isSurveying, startSurvey } from '../survey/surveys';
 import { countDeliverable, deliverable } from './deliverable';
+import { textsGoingInto } from './delivered-texts';
 import { contextOf, failDelivery, rowOf, type DeliveryRow } from './deliveries';
 import { planDelivery } from './plan';
 import { prepareDocuments, type Following } from './prepare-documents';
@@ -65,6 +66,8 @@ async function prepareAndGive(
   row: DeliveryRow,
   { signal, report }: Following,
 ): Promise<boolean> {
+  // It would read some of the files before they are written, and some after that.
+  if (isSurveyed(c, row) && (await isSurveying(c.id))) throw new UserError({ id: 'delivery.survey-runs' });
   await planDelivery(c, COMPARED_HOLDS);
   await prepareDocuments(c, { signal, report: (share) => report(share * SHARE_OF_PREPARING) });
   if (signal.aborted) return false;
@@ -81,8 +84,9 @@ async function prepareAndGive(
     for await (const document of deliverable(db, c.id, target.takes)) {
       if (signal.aborted) break;
       if (!taken.has(document.path)) {
+        const texts = isSurveyed(c, row) ? await textsGoingInto(db, c.id, document.path) : null;
         const result = await writer.write(document).catch(refusalOf);
-        await receipts.put(document, result, target.keepsWhatItTook);
+        await receipts.put(document, result, target.keepsWhatItTook, texts);
       }
       report(SHARE_OF_PREPARING + ((1 - SHARE_OF_PREPARING) * ++done) / total);
     }
@@ -111,10 +115,14 @@ function refusalOf(error: unknown): Message {
   throw error;
 }
 
-/** What a delivery has put into the very folder that was surveyed, a survey finds there. */
+/** Whether a delivery goes into the very folder that is surveyed, so that a survey finds there what it has written. */
+export const isSurveyed = (c: Collection, { configuration }: DeliveryRow): boolean =>
+  c.kind === 'folder' && configuration['folder'] === c.root;
+
+/** What follows when a delivery was made or taken back: whoever looks at the collection, and its next survey, have to know. */
 export async function afterDelivery(c: Collection, row: DeliveryRow): Promise<void> {
   announceChange({ collectionId: c.id, pictures: null });
-  if (c.kind === 'folder' && row.configuration['folder'] === c.root) await startSurvey(c.id).catch(() => undefined);
+  if (isSurveyed(c, row)) await startSurvey(c.id).catch(() => undefined);
 }
 
 /** The latest downloads of a collection stay, so that they can be taken once more; older ones go. */

@@ -2,7 +2,7 @@ import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Message } from '@/core/model/message';
 import { insertRows } from '../db/bulk';
 import type { Database } from '../db/database';
-import { deliveredDocument } from '../db/schema';
+import { deliveredDocument, type DeliveredTexts } from '../db/schema';
 import type { DeliverableDocument, Receipt } from './targets/target';
 
 /** Receipts that are written, or read, at once. */
@@ -26,13 +26,17 @@ export class Receipts {
     return new Set(rows.map((r) => r.path));
   }
 
-  /** @param atOnce it is there now, whatever becomes of the rest */
+  /**
+   * @param atOnce it is there now, whatever becomes of the rest
+   * @param texts that wait again when it is undone; null where a survey does not find them
+   */
   async put(
     { path: at, file, changes, hashBefore, hashAfter }: DeliverableDocument & { changes: number },
     result: Receipt | Message,
     atOnce: boolean,
+    texts: DeliveredTexts[] | null,
   ): Promise<void> {
-    const base = { deliveryId: this.deliveryId, path: at, changes, at: new Date() };
+    const base = { deliveryId: this.deliveryId, path: at, changes, texts, at: new Date() };
     if ('address' in result) this.waiting.push({ ...base, ...result, state: 'written', reason: null });
     else this.waiting.push({ ...base, address: file, hashBefore, hashAfter, state: 'refused', reason: result });
     if (atOnce || this.waiting.length >= PORTION) await this.written();
@@ -59,8 +63,11 @@ export class Receipts {
   }
 }
 
+/** A receipt as it is stored. */
+export type StoredReceipt = Receipt & { path: string; texts: DeliveredTexts[] | null };
+
 /** The receipts of what a delivery has written and nobody has undone. */
-export async function* receiptsOf(db: Database, id: number): AsyncGenerator<Receipt & { path: string }> {
+export async function* receiptsOf(db: Database, id: number): AsyncGenerator<StoredReceipt> {
   for (let last = ''; ;) {
     const rows = await db
       .select()
@@ -74,7 +81,8 @@ export async function* receiptsOf(db: Database, id: number): AsyncGenerator<Rece
       )
       .orderBy(asc(deliveredDocument.path))
       .limit(PORTION);
-    for (const { path: at, address, hashBefore, hashAfter } of rows) yield { path: at, address, hashBefore, hashAfter };
+    for (const { path: at, texts, address, hashBefore, hashAfter } of rows)
+      yield { path: at, texts, address, hashBefore, hashAfter };
     if (rows.length < PORTION) return;
     last = rows.at(-1)!.path;
   }

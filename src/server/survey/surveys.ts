@@ -41,6 +41,13 @@ export async function startSurvey(collectionId: string): Promise<number> {
   });
 }
 
+/** Whether a survey of a collection is under way, or what it found is still being checked. */
+export async function isSurveying(collectionId: string): Promise<boolean> {
+  const db = await database();
+  const mine = and(eq(survey.collectionId, collectionId), eq(survey.state, 'running'));
+  return (await db.$count(survey, mine)) > 0;
+}
+
 /** Goes on with a survey that was stopped, from where it was. */
 export async function resumeSurvey(surveyId: number): Promise<void> {
   await transactionWithJobs(async (tx) => {

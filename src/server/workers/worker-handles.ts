@@ -35,10 +35,7 @@ async function processorTime(file: string): Promise<number | null> {
  *
  * @param youngMegabytes of memory for what is new: more of it means that less is collected, and it is never given back
  */
-export function threadOf<Task, Answer>(
-  script: string,
-  youngMegabytes = YOUNG_MB,
-): WorkerHandle<Task, Answer> {
+export function threadOf<Task, Answer>(script: string, youngMegabytes = YOUNG_MB): WorkerHandle<Task, Answer> {
   const limits = { maxOldGenerationSizeMb: MEMORY_LIMIT_MB, maxYoungGenerationSizeMb: youngMegabytes };
   const worker = new Worker(script, { resourceLimits: limits });
   worker.on('error', () => undefined);

@@ -798,6 +798,7 @@ export const MESSAGES = {
   'delivery.several': 'Several documents change; download them as a ZIP.',
   'delivery.no-file': 'The file is not kept any more. Deliver once more.',
   'delivery.no-undo': 'This delivery cannot be undone.',
+  'delivery.survey-runs': 'A survey of this folder is under way. Try again when it is done.',
   'delivery.no-verify': 'What is downloaded cannot be checked.',
   'delivery.prepared-gone': 'What was prepared is not there any more. Retry, and it is prepared again.',
   'delivery.unexpected': 'Something went wrong in Detto; its log says what.',

@@ -11,10 +11,22 @@ import {
   text,
   timestamp,
 } from 'drizzle-orm/pg-core';
+import type { Appearance } from '@/core/model/appearance';
 import { DELIVERY_STATES, type DeliveryPage } from '@/contract/delivery';
 import type { Message } from '@/core/model/message';
 import { collection } from './catalogue';
 import { id, now } from './columns';
+
+/** What waited at an appearance when its document was delivered, and what the page said there. */
+export interface DeliveredTexts {
+  /** Of the appearance. */
+  id: number;
+  reading: Appearance;
+  words: string | null;
+  title: string | null;
+  caption: string | null;
+  creditLine: boolean | null;
+}
 
 /** What a delivery would do to one document, kept so that neither the preview nor the delivery works it out twice. */
 export const preparedDocument = pgTable(
@@ -93,6 +105,8 @@ export const deliveredDocument = pgTable(
     /** Why it was refused, or could not be undone. */
     reason: jsonb().$type<Message>(),
     changes: integer().notNull(),
+    /** Of a document in the very folder that is surveyed, the texts that wait again when it is undone; null elsewhere. */
+    texts: json().$type<DeliveredTexts[]>(),
     /** SHA-256 of what was there, and of what is there now; null before where nothing was. */
     hashBefore: text(),
     hashAfter: text().notNull(),
