@@ -39,7 +39,7 @@ for (let i = 0; i < names.length; i += PER_PAGE)
 
 const { insertCollection } = await import('../src/server/catalogue/collections');
 const { startSurvey } = await import('../src/server/survey/surveys');
-const { jobsIdle, startJobs, stopJobs } = await import('../src/server/jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../src/server/pipeline/pipeline');
 const { analysePictures } = await import('../src/server/analysis/analyse-pictures');
 const { groupPictures } = await import('../src/server/analysis/grouping');
 const { galleyLines } = await import('../src/server/catalogue/lines');

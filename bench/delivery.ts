@@ -23,7 +23,7 @@ const { performDelivery } = await import('../src/server/delivery/perform-deliver
 const { planDelivery } = await import('../src/server/delivery/plan');
 const { prepareDocuments } = await import('../src/server/delivery/prepare-documents');
 const { deliveryPreview, deliverySums } = await import('../src/server/delivery/preview');
-const { jobsIdle, startJobs, stopJobs } = await import('../src/server/jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../src/server/pipeline/pipeline');
 const { startSurvey, surveyOver } = await import('../src/server/survey/surveys');
 const { DOT } = await import('../src/server/testing/site');
 

@@ -12,7 +12,7 @@ import { closeDatabase, database } from '../src/server/db/database';
 import { round, wording } from '../src/server/db/schema';
 import { listRounds, startRound } from '../src/server/drafting/rounds';
 import { addService } from '../src/server/drafting/services';
-import { startJobs, stopJobs } from '../src/server/jobs/pipeline';
+import { startJobs, stopJobs } from '../src/server/pipeline/pipeline';
 import { startSurvey, surveyOver } from '../src/server/survey/surveys';
 
 const ID = 'rounds';

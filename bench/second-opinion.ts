@@ -13,12 +13,12 @@ import type { Appearance } from '../src/core/model/appearance';
 import { activeRules, auditCollection } from '../src/core/audit';
 import { readSource } from '../src/core/formats/html/read-page';
 import { decodeHtml } from '../src/core/formats/html/charset';
-import { collapse } from '../src/core/formats/html/tree';
 import { proposePurpose } from '../src/core/purpose/propose';
 import type { RuleContext } from '../src/core/rules/support/rule-context';
 import { knowledge } from '../src/server/language/dictionaries';
 import { FLAGS } from '../src/server/survey/browser/browser';
 import { findChromium } from '../src/server/net/chromium';
+import { collapse } from '../src/core/white-space';
 
 const folders = process.argv.slice(2);
 /** Pictures of one folder that are compared at most. */

@@ -2,7 +2,7 @@
 import { closeFiles } from '../src/server/blobs/blobs';
 import { insertCollection } from '../src/server/catalogue/collections';
 import { closeDatabase, database } from '../src/server/db/database';
-import { startJobs, stopJobs } from '../src/server/jobs/pipeline';
+import { startJobs, stopJobs } from '../src/server/pipeline/pipeline';
 import { surveyProgress } from '../src/server/survey/survey-progress';
 import { startSurvey, surveyOver } from '../src/server/survey/surveys';
 import type { Scope } from '../src/contract/scope';

@@ -17,7 +17,7 @@ import { writePicturePages } from './support/picture-pages';
 
 const SMALL_PAGES = 100;
 const isSmall = process.argv[2] === '--small';
-const ROUNDS = Number(process.env.ROUNDS ?? (isSmall ? 3 : 5));
+const ROUNDS = Number(process.env.ROUNDS ?? (isSmall ? 2 : 5));
 
 export interface Round {
   pages: number;

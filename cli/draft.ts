@@ -9,7 +9,6 @@ import { gradeOf, sharesNothing } from '@/core/draft/grade';
 import { DEFAULT_INSTRUCTIONS } from '@/core/draft/prompt';
 import { draftLimitOf } from '@/core/house-style/house-style';
 import { groupBy } from '@/core/group-by';
-import { isBlank } from '@/core/formats/html/tree';
 import { positionOf } from '@/core/model/appearance';
 import { withWords } from '@/core/model/wording';
 import { sharedNameParts } from '@/core/picture/file-name-words';
@@ -35,6 +34,7 @@ import type { AuditOptions, DraftOptions } from './arguments';
 import { gather, type Gathered } from './audit';
 import { surveyedFrom, type Surveyed } from './report';
 import { serviceIn, type ServiceInFile } from './service-file';
+import { isBlank } from '../src/core/white-space';
 
 export interface DraftReport {
   drafts: {

@@ -3,6 +3,6 @@ export async function register(): Promise<void> {
   if (process.env['NEXT_RUNTIME'] !== 'nodejs' || process.env['NEXT_PHASE'] === 'phase-production-build') return;
   const { endOnSignals } = await import('./server/operations/shutdown');
   endOnSignals();
-  const { startJobs } = await import('./server/jobs/pipeline');
+  const { startJobs } = await import('./server/pipeline/pipeline');
   startJobs();
 }

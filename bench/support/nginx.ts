@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
+import { userInfo } from 'node:os';
 import path from 'node:path';
 
 /** Serves a folder by nginx on a free port of this machine. */
@@ -17,7 +18,8 @@ export async function serveFolder(folder: string, scratch: string) {
   const config = path.join(scratch, 'nginx.conf');
   writeFileSync(
     config,
-    `daemon off; pid ${scratch}/pid; error_log stderr crit; worker_processes 1; events {}
+    // As whoever runs the bench: its folders are nobody else's.
+    `daemon off; user ${userInfo().username}; pid ${scratch}/pid; error_log stderr crit; worker_processes 1; events {}
 http { types { text/html html htm; text/css css; image/png png; image/jpeg jpg; image/svg+xml svg; image/gif gif; }
 access_log off; ${temporary} server { listen 127.0.0.1:${port}; root ${folder}; } }`,
   );

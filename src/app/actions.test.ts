@@ -22,7 +22,7 @@ await import('@/server/db/schema');
 const { closeDatabase, database } = await import('@/server/db/database');
 const { appearance, finding, page, picture, wording } = await import('@/server/db/schema');
 const { collectionById } = await import('@/server/catalogue/collections');
-const { jobsIdle, startJobs, stopJobs } = await import('@/server/jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('@/server/pipeline/pipeline');
 const { surveyOver } = await import('@/server/survey/surveys');
 const { latestSurvey, surveyProgress } = await import('@/server/survey/survey-progress');
 const { undoAct } = await import('@/server/wordings/acts');

@@ -40,7 +40,7 @@ beforeAll(async () => {
 }, 60_000);
 
 afterAll(async () => {
-  const { stopJobs } = await import('./jobs/pipeline');
+  const { stopJobs } = await import('./pipeline/pipeline');
   const { closeDatabase } = await import('./db/database');
   await stopJobs();
   await closeDatabase();
@@ -50,7 +50,7 @@ afterAll(async () => {
 async function survey() {
   const { startSurvey, surveyOver } = await import('./survey/surveys');
   const { surveyProgress } = await import('./survey/survey-progress');
-  const { startJobs } = await import('./jobs/pipeline');
+  const { startJobs } = await import('./pipeline/pipeline');
   startJobs();
   const id = await startSurvey(c.id);
   await surveyOver(id);

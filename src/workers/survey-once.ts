@@ -11,7 +11,7 @@ const { insertCollection, collectionById } = await import('@/server/catalogue/co
 const { closeFiles } = await import('@/server/blobs/blobs');
 const { closeDatabase } = await import('@/server/db/database');
 const { appearance, page, picture, survey, visit } = await import('@/server/db/schema');
-const { startJobs, stopJobs } = await import('@/server/jobs/pipeline');
+const { startJobs, stopJobs } = await import('@/server/pipeline/pipeline');
 const { resumeSurvey, startSurvey, surveyOver } = await import('@/server/survey/surveys');
 const { latestSurvey, surveyProgress } = await import('@/server/survey/survey-progress');
 

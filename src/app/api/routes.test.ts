@@ -11,7 +11,7 @@ const folder = mkdtempSync(path.join(tmpdir(), 'detto-routes-'));
 process.env['DETTO_DATA'] = folder;
 const { closeDatabase } = await import('@/server/db/database');
 const { insertCollection } = await import('@/server/catalogue/collections');
-const { stopJobs } = await import('@/server/jobs/pipeline');
+const { stopJobs } = await import('@/server/pipeline/pipeline');
 const { JSON_LIMIT, LIST_LIMIT } = await import('@/server/http/bodies');
 const { faultOf } = await import('./answering');
 

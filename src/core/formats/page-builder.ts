@@ -2,9 +2,9 @@ import type { Appearance, AppearanceElement, Box, Control, Location, Region } fr
 import type { Message } from '../model/message';
 import { MOST_APPEARANCES, type PageReading } from '../model/page';
 import { countWords } from '../words/vocabulary';
-import type { HiddenReason } from './html/accname';
 import { passageAround, type Chunk } from './html/passage';
-import { collapse, isBlank } from './html/tree';
+import { collapse, isBlank } from '../white-space';
+import type { HiddenReason } from '../model/appearance';
 
 /** An object of a document, as its format describes it. */
 export interface PlacedObject {

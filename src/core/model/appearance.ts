@@ -1,7 +1,22 @@
 /** The facts that every part of the core speaks of: pages, pictures, appearances. Plain data, no methods. */
 import type { Message } from './message';
-import type { HiddenReason, NameSource } from '../formats/html/accname';
-import type { Candidate } from '../formats/html/srcset';
+
+export type NameSource =
+  'aria-labelledby' | 'aria-label' | 'alt' | 'label' | 'value' | 'svg-title' | 'title' | 'contents' | 'default';
+
+/** Why screen readers skip it; `behind the slides` is what stands on a layout or a master. */
+export type HiddenReason = 'not rendered' | 'aria-hidden' | 'inert' | 'not visible' | 'no script' | 'behind the slides';
+
+/** One file that a `srcset` offers (HTML Living Standard 4.8.4.2.1). */
+export interface Candidate {
+  src: string;
+  /** `2x`, `640w` or empty. */
+  descriptor: string;
+  /** Where the survey asked for it; not there before. */
+  address?: string | null;
+  /** The `media` of the `source` it comes from; empty for the element's own. */
+  media: string;
+}
 
 export const STATES = ['described', 'decorative', 'missing'] as const;
 export type State = (typeof STATES)[number];

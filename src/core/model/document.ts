@@ -1,7 +1,6 @@
 import type { Credit } from '../picture/credit';
 import type { Message } from './message';
 import type { Placement } from './texts';
-import type { StyleSheet } from '../formats/html/backgrounds';
 import type { PageReading } from './page';
 
 export const FORMAT_IDS = [
@@ -59,6 +58,12 @@ export interface BookMetadata {
   adds: 'feature' | 'summary' | 'nothing';
   /** The summary; empty for our own in the language of the book. */
   summary: string;
+}
+
+/** A style sheet with the address that its references are resolved against; null for one in the page itself. */
+export interface StyleSheet {
+  address: string | null;
+  css: string;
 }
 
 /** What a format may need to know besides the bytes. */

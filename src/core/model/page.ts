@@ -1,5 +1,7 @@
-import type { WordCounts } from '../words/vocabulary';
 import type { Appearance } from './appearance';
+
+/** Words in lower case, as often as they stand in texts. */
+export type WordCounts = Record<string, number>;
 
 /** Appearances of one page that are read; a hostile page may hold hundreds of thousands. */
 export const MOST_APPEARANCES = 5_000;

@@ -1,5 +1,5 @@
 import { isDocumentObject, takesAlt, type Appearance, type Control } from './appearance';
-import { isBlank } from '../formats/html/tree';
+import { isBlank } from '../white-space';
 
 /**
  * An appearance as it will be once a wording is in its page: what is heard, and its state. `''` makes it decorative.

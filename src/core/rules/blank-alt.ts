@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { isBlank } from '../formats/html/tree';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { H67, SC_1_1_1, WCAG2ICT } from './support/sources';
+import { isBlank } from '../white-space';
 
 export default defineRule({
   id: 'blank-alt',

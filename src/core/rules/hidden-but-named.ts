@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import type { Message } from '../model/message';
-import { isBlank } from '../formats/html/tree';
 import { isDocumentObject, type Appearance } from '../model/appearance';
 import { hasMathMl } from '../purpose/formula';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { ACT_PRESENTATIONAL, ARIA_CONFLICT, H67, WCAG2ICT } from './support/sources';
 import { clipped } from './support/words';
+import { isBlank } from '../white-space';
 
 /** How a picture is silenced and given words all the same; null where it is not. */
 function contradiction(a: Appearance): Message | null {

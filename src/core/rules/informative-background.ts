@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isBlank } from '../formats/html/tree';
 import { isTextPicture, recognisedWords } from '../purpose/propose';
 import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
 import { C9, F3 } from './support/sources';
+import { isBlank } from '../white-space';
 
 export default defineRule({
   id: 'informative-background',

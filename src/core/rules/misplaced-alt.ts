@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isBlank } from '../formats/html/tree';
 import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { HTML_ALT } from './support/sources';
 import { clipped } from './support/words';
+import { isBlank } from '../white-space';
 
 export default defineRule({
   id: 'misplaced-alt',

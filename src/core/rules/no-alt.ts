@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { isBlank } from '../formats/html/tree';
 import type { AppearanceElement } from '../model/appearance';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { F65, HTML_ALT, SC_1_1_1, WCAG2ICT } from './support/sources';
+import { isBlank } from '../white-space';
 
 /** Objects of documents that show something; those of groups are judged with their group. */
 const SHOWS: readonly AppearanceElement[] = ['picture', 'media', 'embedded', 'figure', 'formula'];

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { isBlank } from '../formats/html/tree';
 import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { ACT_IMAGE_BUTTON, ACT_LINK, F89, H24, H30, H36, SC_2_4_4, SC_4_1_2 } from './support/sources';
+import { isBlank } from '../white-space';
 
 export default defineRule({
   id: 'unnamed-control',

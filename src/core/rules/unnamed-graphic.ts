@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import type { AppearanceElement } from '../model/appearance';
-import { isBlank } from '../formats/html/tree';
 import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
 import { ACT_IMG_ROLE, ACT_OBJECT, ACT_SVG, H53, SC_1_1_1 } from './support/sources';
+import { isBlank } from '../white-space';
 
 const GRAPHICS: readonly AppearanceElement[] = ['svg', 'canvas', 'object', 'embed', 'role-img'];
 

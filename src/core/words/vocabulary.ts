@@ -1,3 +1,5 @@
+import type { WordCounts } from '../model/page';
+
 /** Shorter words are in every dictionary, or abbreviations. */
 const SHORTEST = 4;
 const WORDS = /[\p{L}\p{M}]+(?:[’'][\p{L}\p{M}]+)*/gu;
@@ -5,9 +7,6 @@ const WORDS = /[\p{L}\p{M}]+(?:[’'][\p{L}\p{M}]+)*/gu;
 const MOST = 3_000;
 /** Times that a word stands in the running text of a collection from which it belongs to it. */
 export const OWN_FROM = 4;
-
-/** Words in lower case, as often as they stand in texts. */
-export type WordCounts = Record<string, number>;
 
 /** Counts the words of the texts of a page; of very many, the first ones. */
 export function countWords(texts: Iterable<string>): WordCounts {

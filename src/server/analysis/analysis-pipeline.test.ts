@@ -16,7 +16,7 @@ const { insertCollection } = await import('../catalogue/collections');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, finding, picture } = await import('../db/schema');
 const { startSurvey } = await import('../survey/surveys');
-const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../pipeline/pipeline');
 const { enqueue, fetchJobs } = await import('../jobs/queue');
 const { analysisProgress } = await import('./analysis-progress');
 

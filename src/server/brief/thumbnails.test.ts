@@ -15,7 +15,7 @@ const { brief } = await import('./brief');
 const { startBulk } = await import('../bulk/bulk');
 const { previewBulk } = await import('../bulk/plan');
 const { startSurvey } = await import('../survey/surveys');
-const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../pipeline/pipeline');
 const { undoAct } = await import('../wordings/acts');
 
 const BIRDS = ['Puffin', 'Gannet', 'Fulmar', 'Razorbill'];

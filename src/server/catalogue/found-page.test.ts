@@ -18,7 +18,7 @@ const { foundPage } = await import('./page-view');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, page } = await import('../db/schema');
 const { findChromium } = await import('../net/chromium');
-const { startJobs, stopJobs } = await import('../jobs/pipeline');
+const { startJobs, stopJobs } = await import('../pipeline/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 
 let reached: string[] = [];

@@ -34,7 +34,7 @@ await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, picture, round, wording } = await import('../db/schema');
 const { insertCollection } = await import('../catalogue/collections');
-const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../pipeline/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { startTexts } = await import('../bulk/bulk');
 const { acceptDrafts } = await import('../wordings/wordings');

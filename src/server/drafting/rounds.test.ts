@@ -39,7 +39,7 @@ await import('../db/schema');
 const { closeDatabase, database } = await import('../db/database');
 const { appearance, draftingService: serviceTable, round, roundItem, wording } = await import('../db/schema');
 const { insertCollection } = await import('../catalogue/collections');
-const { jobsIdle, startJobs, stopJobs } = await import('../jobs/pipeline');
+const { jobsIdle, startJobs, stopJobs } = await import('../pipeline/pipeline');
 const { startSurvey, surveyOver } = await import('../survey/surveys');
 const { undoAct } = await import('../wordings/acts');
 const { saveWords } = await import('../wordings/wordings');

@@ -1,7 +1,7 @@
 import { closeFiles } from '../blobs/blobs';
 import { closeDatabase } from '../db/database';
 import { log } from '../log';
-import { stopJobs } from '../jobs/pipeline';
+import { stopJobs } from '../pipeline/pipeline';
 
 /** Milliseconds after which the process ends, whatever still hangs. */
 const PATIENCE = 8000;

@@ -40,7 +40,7 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { stopJobs } = await import('../jobs/pipeline');
+  const { stopJobs } = await import('../pipeline/pipeline');
   const { closeDatabase } = await import('../db/database');
   await stopJobs();
   await closeDatabase();
@@ -51,7 +51,7 @@ afterAll(async () => {
 async function survey() {
   const { startSurvey, surveyOver } = await import('./surveys');
   const { pastSurveys } = await import('./survey-progress');
-  const { startJobs } = await import('../jobs/pipeline');
+  const { startJobs } = await import('../pipeline/pipeline');
   startJobs();
   await surveyOver(await startSurvey(c.id));
   return (await pastSurveys(c.id))[0]!;

@@ -77,7 +77,7 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { stopJobs } = await import('../jobs/pipeline');
+  const { stopJobs } = await import('../pipeline/pipeline');
   const { closeFiles } = await import('../blobs/blobs');
   const { closeDatabase } = await import('../db/database');
   await stopJobs();
@@ -92,7 +92,7 @@ test('long texts, huge pictures, endless pages and sheets, and what cannot be st
   const { startSurvey, surveyOver } = await import('./surveys');
   const { surveyProgress } = await import('./survey-progress');
   const { logLines } = await import('./survey-log');
-  const { startJobs } = await import('../jobs/pipeline');
+  const { startJobs } = await import('../pipeline/pipeline');
   startJobs();
   const { database } = await import('../db/database');
   const { appearance, picture } = await import('../db/schema');
@@ -172,7 +172,7 @@ test('a survey at which the process ended twice waits, with the address it was a
   const { insertCollection } = await import('../catalogue/collections');
   const { resumeSurvey, surveyOver } = await import('./surveys');
   const { surveyProgress } = await import('./survey-progress');
-  const { startJobs, stopJobs } = await import('../jobs/pipeline');
+  const { startJobs, stopJobs } = await import('../pipeline/pipeline');
   await stopJobs();
   const { database } = await import('../db/database');
   const { survey } = await import('../db/schema');

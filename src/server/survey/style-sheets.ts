@@ -1,6 +1,7 @@
-import { importsOf, type StyleSheet } from '@/core/formats/html/backgrounds';
+import { importsOf } from '@/core/formats/html/backgrounds';
 import { Skipped, UNCHANGED, asSkipped, type Source } from './source';
 import type { SurveyStore } from './store';
+import type { StyleSheet } from '@/core/model/document';
 
 /** Bytes of a style sheet that are read. */
 const MAX_SHEET = 2_000_000;

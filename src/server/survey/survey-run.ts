@@ -2,7 +2,6 @@ import { setTimeout } from 'node:timers/promises';
 import PQueue from 'p-queue';
 import type { Message } from '@/core/model/message';
 import type { Scope } from '@/contract/scope';
-import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import { FRONT_MATTER_KEYS, type DocumentReading, type FormatId, type FrontMatterKeys } from '@/core/model/document';
 import type { DocumentContext } from '../workers/tasks';
@@ -18,6 +17,7 @@ import { PageGatherer, ownBytes, sha256 } from './page-gatherer';
 import { Skipped, UNCHANGED, asSkipped, type FetchedPage, type FetchedPicture, type Source } from './source';
 import type { GatheredPage, KnownPage, KnownPicture, SurveyStore } from './store';
 import { MAX_SHEETS_IN_ALL, MAX_SHEETS_PER_PAGE, StyleSheets } from './style-sheets';
+import type { StyleSheet } from '@/core/model/document';
 
 /** Reads pages and pictures apart from the process that serves people. */
 export interface Readers {

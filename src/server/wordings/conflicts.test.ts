@@ -31,7 +31,7 @@ beforeAll(async () => {
 });
 
 afterAll(async () => {
-  const { stopJobs } = await import('../jobs/pipeline');
+  const { stopJobs } = await import('../pipeline/pipeline');
   const { closeDatabase } = await import('../db/database');
   await stopJobs();
   await closeDatabase();
@@ -41,7 +41,7 @@ afterAll(async () => {
 
 async function survey(): Promise<void> {
   const { startSurvey, surveyOver } = await import('../survey/surveys');
-  const { startJobs } = await import('../jobs/pipeline');
+  const { startJobs } = await import('../pipeline/pipeline');
   startJobs();
   await surveyOver(await startSurvey(c.id));
 }

@@ -1,5 +1,4 @@
 import type { PageReading } from '@/core/model/page';
-import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import type { ReadList, ReadListOptions } from '@/core/lists/read-list';
 import { UserError } from '@/core/model/user-error';
@@ -23,6 +22,7 @@ import type {
   TableResult,
   TableTask,
 } from './tasks';
+import type { StyleSheet } from '@/core/model/document';
 
 /** Milliseconds of processor time after which a page or a picture is given up. */
 const TASK_LIMIT = 15_000;

@@ -9,11 +9,11 @@ import type {
 import type { ReadList, ReadListOptions } from '@/core/lists/read-list';
 import type { Message } from '@/core/model/message';
 import type { PageReading } from '@/core/model/page';
-import type { StyleSheet } from '@/core/formats/html/backgrounds';
 import type { KindJudgement } from '@/core/picture/kind';
 import type { Fingerprint } from '@/core/picture/fingerprint';
 import type { PictureDetails } from '@/core/picture/details';
 import type { DomSnapshot } from '@/core/formats/html/snapshot';
+import type { StyleSheet } from '@/core/model/document';
 
 /** What a reader thread is asked. */
 export type ReadTask =

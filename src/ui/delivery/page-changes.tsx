@@ -79,7 +79,7 @@ export function PageChanges({ page, collection, surveyAgain, setLeftOut }: Props
         ))}
         {page.refusals.map((r) => (
           <li key={`${r.appearanceId} ${r.order} ${r.part}`} className="border-b border-hair py-3 text-[14px]">
-            <b className="text-look">{s.refused}</b> {placeName(r)}: {strings.message(r.reason)}{' '}
+            <b className="text-look">{s.refused}</b> {strings.sentence(placeName(r))}: {strings.message(r.reason)}{' '}
             <Link href={`/c/${collection}/desk/${r.pictureId}?place=${r.appearanceId}`}>
               {strings.galley.fixes.desk}
             </Link>

@@ -32,7 +32,7 @@ export function TargetDialog({ collection, target, deliveries, close }: Props) {
       title={s.targetTitle[target.id] ?? s.deliverTo[target.id]}
       about={s.targetAbout[target.id]}
       submit={{
-        label: plan ? s.write(plan.writes) : s.deliverTo[target.id],
+        label: plan && plan.writes > 0 ? s.write(plan.writes) : s.writeFiles,
         can: plan !== null && plan.writes > 0,
         run: () => void deliveries.start(target.id, configuration),
       }}

@@ -2366,6 +2366,7 @@ export const strings = {
         ? 'Nothing can be written there.'
         : `${plural(writes, 'file')} would be written${creates > 0 ? `, ${n(creates)} of them new` : ''}.`,
     write: (writes: number) => `Write ${plural(writes, 'file')}`,
+    writeFiles: 'Write the files',
     refusedDocuments: (count: number) => `${plural(count, 'file')} not written:`,
     underWay: 'Deliveries under way',
     stateOf: (state: string, to: string, changes: number, pages: string) =>

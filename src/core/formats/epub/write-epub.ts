@@ -3,7 +3,6 @@ import type { BookMetadata, Change, Edit, Refusal } from '../../model/document';
 import type { Message } from '../../model/message';
 import { withWords } from '../../model/wording';
 import { refusalFor } from '../html/refusals';
-import { isBlank } from '../html/tree';
 import { refusedParts } from '../refused-parts';
 import { spliced, type Splice } from '../splice';
 import { isNamedWithin, labelsWithin, writeLabel } from '../svg/labels';
@@ -11,6 +10,7 @@ import { setAttribute, setContent, xmlText } from '../xml/edit-xml';
 import { childOf, type XmlElement } from '../xml/xml-tree';
 import { accessibilityMetadata, modifiedSplices, NOTHING } from './book-metadata';
 import type { Epub, EpubChapter, EpubPart } from './read-epub';
+import { isBlank } from '../../white-space';
 
 /**
  * Puts words into the content documents of a book. In the package document only the time of the last change and, once no

@@ -2,7 +2,8 @@ import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { NameIndex, exposureOf } from './accname';
 import { parseHtml } from './parse';
-import { attr, childrenOf, collapse, elementsOf, isElement, type Element, type Node } from './tree';
+import { attr, childrenOf, elementsOf, isElement, type Element, type Node } from './tree';
+import { collapse } from '../../white-space';
 
 interface Case {
   id: string;

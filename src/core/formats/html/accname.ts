@@ -10,8 +10,6 @@ import {
   HTML_NS,
   SVG_NS,
   attr,
-  collapse,
-  isBlank,
   isElement,
   isText,
   parentOf,
@@ -21,12 +19,8 @@ import {
   type Node,
   descendants,
 } from './tree';
-
-export type NameSource =
-  'aria-labelledby' | 'aria-label' | 'alt' | 'label' | 'value' | 'svg-title' | 'title' | 'contents' | 'default';
-
-/** Why screen readers skip it; `behind the slides` is what stands on a layout or a master. */
-export type HiddenReason = 'not rendered' | 'aria-hidden' | 'inert' | 'not visible' | 'no script' | 'behind the slides';
+import { collapse, isBlank } from '../../white-space';
+import type { HiddenReason, NameSource } from '../../model/appearance';
 
 export interface Exposure {
   /** Role as the accessibility tree gives it (`image`, `button`, `link`, `none` …). */

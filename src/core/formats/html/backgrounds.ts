@@ -1,12 +1,7 @@
 import { compile, type Options } from 'css-select';
 import * as csstree from 'css-tree';
 import { attr, childrenOf, isElement, isText, parentOf, textOf, type Element, type Node } from './tree';
-
-/** A style sheet with the address that its references are resolved against; null for one in the page itself. */
-export interface StyleSheet {
-  address: string | null;
-  css: string;
-}
+import type { StyleSheet } from '../../model/document';
 
 export interface Background {
   /** As written. */

@@ -1,17 +1,7 @@
 import type { CaptionSource } from '../../model/appearance';
 import { appearanceElement } from './appearance-element';
-import {
-  attr,
-  collapse,
-  descendants,
-  elementAbove,
-  isBlank,
-  isElement,
-  isText,
-  textOf,
-  type Element,
-  type Node,
-} from './tree';
+import { attr, descendants, elementAbove, isElement, isText, textOf, type Element, type Node } from './tree';
+import { collapse, isBlank } from '../../white-space';
 
 /** The element with the caption of a picture, and whether a text can take its place without loss. */
 export interface CaptionElement {

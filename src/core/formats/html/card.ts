@@ -1,5 +1,6 @@
 import { appearanceElement } from './appearance-element';
-import { attr, collapse, descendants, elementAbove, isElement, isText, type Element } from './tree';
+import { attr, descendants, elementAbove, isElement, isText, type Element } from './tree';
+import { collapse } from '../../white-space';
 
 /** Levels around a picture up to which something may be its card. */
 const MOST_LEVELS = 6;

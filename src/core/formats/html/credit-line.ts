@@ -1,5 +1,6 @@
 import { blockAround } from './block-around';
-import { attr, collapse, elementAbove, isBlank, isElement, isText, textOf, type Element } from './tree';
+import { attr, elementAbove, isElement, isText, textOf, type Element } from './tree';
+import { collapse, isBlank } from '../../white-space';
 
 /** What holds a credit line that was delivered, so that it is found again (common practice: small print below the picture). */
 export const CREDIT_CLASS = 'picture-credit';

@@ -19,10 +19,8 @@ import {
   SVG_NS,
   UNREAD,
   attr,
-  collapse,
   descendants,
   elementAbove,
-  isBlank,
   isElement,
   isText,
   parentOf,
@@ -31,6 +29,7 @@ import {
   type Node,
 } from './tree';
 import { TAKES_ALT, type Found } from './walk';
+import { collapse, isBlank } from '../../white-space';
 
 const MAX_PLACE = 24;
 const NONE: readonly never[] = [];

@@ -1,6 +1,7 @@
 import type { Description } from '../../model/appearance';
 import type { NameIndex } from './accname';
-import { attr, isBlank, isElement, isText, parentOf, textOf, type Element, descendants } from './tree';
+import { attr, isElement, isText, parentOf, textOf, type Element, descendants } from './tree';
+import { isBlank } from '../../white-space';
 
 /** What a link to a longer description is called (G73; common practice), in the languages of the word lists. */
 const DESCRIPTION_LINK =

@@ -1,5 +1,6 @@
 import type { FormulaMarkup } from '../../model/appearance';
-import { attr, elementAbove, isElement, isText, isBlank, type Element } from './tree';
+import { attr, elementAbove, isElement, isText, type Element } from './tree';
+import { isBlank } from '../../white-space';
 
 /** Words for mathematics in the names of classes, in the languages of the word lists. */
 const NAMES = new Set(

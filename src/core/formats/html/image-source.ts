@@ -1,6 +1,7 @@
 import type { AppearanceElement, Markup } from '../../model/appearance';
-import { parseSrcset, type Candidate } from './srcset';
+import { parseSrcset } from './srcset';
 import { attr, descendants, isElement, styleOf, type Element } from './tree';
+import type { Candidate } from '../../model/appearance';
 
 /** The usual attributes in which pages keep an address until a script shows the picture (common practice). */
 const LAZY = ['data-src', 'data-lazy-src', 'data-original', 'data-lazy', 'data-echo', 'data-defer-src'];

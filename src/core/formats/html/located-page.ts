@@ -1,5 +1,6 @@
 import { parse } from 'parse5';
-import { attr, elementsOf, isBlank, type Element } from './tree';
+import { attr, elementsOf, type Element } from './tree';
+import { isBlank } from '../../white-space';
 
 /** A stretch of the source, half open, in UTF-16 code units. */
 export interface Range {

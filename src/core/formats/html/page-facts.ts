@@ -1,6 +1,7 @@
 import type { PagePicture } from '../../model/page';
 import { cssOf, importsOf } from './backgrounds';
-import { SVG_NS, attr, collapse, textOf, type Element } from './tree';
+import { SVG_NS, attr, textOf, type Element } from './tree';
+import { collapse } from '../../white-space';
 
 /** An index links the same few pages thousands of times. */
 const withoutFragment = (href: string) => href.trim().split('#', 1)[0]!;

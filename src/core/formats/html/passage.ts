@@ -1,5 +1,5 @@
 import type { Context, Region } from '../../model/appearance';
-import { collapse, isBlank } from './tree';
+import { collapse, isBlank } from '../../white-space';
 
 /** How much of the passage is kept on each side, in UTF-16 code units. */
 const PASSAGE = 320;

@@ -10,7 +10,8 @@ import { charsetOf, decodeText, encodeText, isAsciiTransparent, withReferences }
 import { LocatedPage } from './located-page';
 import { readSource } from './read-page';
 import { refusalBeside, refusalFor, titleRefusalFor } from './refusals';
-import { attr, collapse, isBlank } from './tree';
+import { attr } from './tree';
+import { collapse, isBlank } from '../../white-space';
 
 export interface PatchedPage {
   bytes: Buffer;

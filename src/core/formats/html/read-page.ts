@@ -2,7 +2,7 @@ import { serializeOuter } from 'parse5';
 import type { AppearanceElement, Layout } from '../../model/appearance';
 import { MOST_APPEARANCES, type PageReading, type SourceReading } from '../../model/page';
 import { NameIndex } from './accname';
-import { backgroundsOf, type Background, type StyleSheet } from './backgrounds';
+import { backgroundsOf, type Background } from './backgrounds';
 import { decodeHtml } from './charset';
 import { Places, describeAll, type Standing } from './describe';
 import { pixels } from './image-source';
@@ -13,6 +13,7 @@ import { renderedTree, type DomSnapshot, type RenderedTree } from './snapshot';
 import { endOfSvg, lineStarts, position } from './source-position';
 import { elementsOf, type Element } from './tree';
 import { walkDocument, type Found } from './walk';
+import type { StyleSheet } from '../../model/document';
 
 const TEMPLATE_SYNTAX = /\{\{|\{%|<%|<\?|\$\{|\[\[/;
 

@@ -1,12 +1,4 @@
-export interface Candidate {
-  src: string;
-  /** `2x`, `640w` or empty. */
-  descriptor: string;
-  /** Where the survey asked for it; not there before. */
-  address?: string | null;
-  /** The `media` of the `source` it comes from; empty for the element's own. */
-  media: string;
-}
+import type { Candidate } from '../../model/appearance';
 
 /** How the tokens of a descriptor may come together: a density, a width, or a width with a height. */
 const DESCRIPTORS = new Set(['', 'x', 'w', 'hw']);

@@ -38,16 +38,6 @@ export function elementAbove(element: Element): Element | null {
   return parent && isElement(parent) ? parent : null;
 }
 
-/** Collapses HTML's own white space (not nbsp), as a browser does before it says a name. */
-export function collapse(text: string): string {
-  return text.replace(/[ \t\n\r\f]+/g, ' ').replace(/^ | $/g, '');
-}
-
-/** True for a text in which nothing can be heard: white space, nbsp, zero-width characters only. */
-export function isBlank(text: string | undefined | null): boolean {
-  return !text || !/[^\s\u200b-\u200d\u2060\ufeff\u00ad]/.test(text);
-}
-
 /**
  * Every node below another, in the order of the source. A loop and not a recursion, because hostile pages nest 100,000
  * deep; an array and not a generator, which takes twice the time.

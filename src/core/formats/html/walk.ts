@@ -5,19 +5,8 @@ import type { Background } from './backgrounds';
 import { LAZY_BACKGROUND, isLazyBackground } from './image-source';
 import { PageFacts } from './page-facts';
 import type { Chunk } from './passage';
-import {
-  SVG_NS,
-  UNREAD,
-  attr,
-  childrenOf,
-  collapse,
-  isBlank,
-  isElement,
-  isText,
-  textOf,
-  type Element,
-  type Node,
-} from './tree';
+import { SVG_NS, UNREAD, attr, childrenOf, isElement, isText, textOf, type Element, type Node } from './tree';
+import { collapse, isBlank } from '../../white-space';
 
 const NONE: readonly never[] = [];
 const HEADING = /^h([1-6])$/;

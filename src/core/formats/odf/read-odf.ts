@@ -4,7 +4,6 @@ import type { Message } from '../../model/message';
 import type { PageReading } from '../../model/page';
 import { chartTable } from '../chart/chart-data';
 import { drawChart } from '../chart/draw-chart';
-import { isBlank } from '../html/tree';
 import { spotOn } from '../ooxml/read-slides';
 import { columnName } from '../ooxml/workbook';
 import { PageBuilder } from '../page-builder';
@@ -22,6 +21,7 @@ import {
 import { readChart } from './chart';
 import type { OdfPackage, OdfPart } from './package';
 import { languageOf, pixels, sizeOf, stylesOf, type OdfStyles } from './styles';
+import { isBlank } from '../../white-space';
 
 export const SVG = 'urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0';
 export const DRAW = 'urn:oasis:names:tc:opendocument:xmlns:drawing:1.0';

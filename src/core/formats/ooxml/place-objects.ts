@@ -1,10 +1,10 @@
 import type { Box, Region } from '../../model/appearance';
 import type { Message } from '../../model/message';
-import type { HiddenReason } from '../html/accname';
 import type { PageBuilder } from '../page-builder';
 import { drawnData, type CellsAt } from './chart';
 import { isListed, pixelsOfEmu, type DrawnObject } from './drawn-object';
 import type { OoxmlPackage } from './package';
+import type { HiddenReason } from '../../model/appearance';
 
 /** What all objects of one part have in common. */
 export interface Surroundings {

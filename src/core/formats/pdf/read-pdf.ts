@@ -2,11 +2,11 @@ import type { Box } from '../../model/appearance';
 import type { DocumentReading } from '../../model/document';
 import type { Message } from '../../model/message';
 import { MOST_APPEARANCES } from '../../model/page';
-import { collapse } from '../html/tree';
 import { DocumentError } from '../document-error';
 import { PageBuilder } from '../page-builder';
 import { boxOf, openPainted, readPainted, union, type Matrix, type PaintedPage, type PaintedPicture } from './painted';
 import { readStructure, type Marked, type PdfFigure, type PdfStructure } from './structure';
+import { collapse } from '../../white-space';
 
 const MOST_PAGES = 2_000;
 /** Pictures of less are lines and dots of a drawing: CSS pixels of a side. */

@@ -4,7 +4,6 @@ import { MOST_APPEARANCES } from '../../model/page';
 import { DocumentError } from '../document-error';
 import { bufferOf } from '../heads';
 import { lineStarts, position } from '../html/source-position';
-import { isBlank } from '../html/tree';
 import { PageBuilder } from '../page-builder';
 import { refusedParts } from '../refused-parts';
 import { spliced, type Splice } from '../splice';
@@ -12,6 +11,7 @@ import { setAttribute, setContent, xmlText } from '../xml/edit-xml';
 import { decodeXml, type XmlSource } from '../xml/xml-part';
 import { attributeOf, childOf, descendantsOf, parseXml, rootOf, textBelow, type XmlElement } from '../xml/xml-tree';
 import { labelsWithin, writeLabel } from './labels';
+import { isBlank } from '../../white-space';
 
 /** Bytes of a compressed drawing once it is unpacked. */
 const LARGEST = 32 * 1024 * 1024;

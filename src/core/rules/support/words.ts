@@ -1,9 +1,9 @@
 import type { Appearance } from '../../model/appearance';
 import type { Message } from '../../model/message';
-import { isBlank } from '../../formats/html/tree';
 import { normalise, wordsOf } from '../../words/graphemes';
 import { languagesFor, wordsOfLanguage, type LanguageWords } from '../language/words';
 import type { RuleContext } from './rule-context';
+import { isBlank } from '../../white-space';
 
 /**
  * The words that are heard for an appearance, as they are written (so that offsets into them are offsets

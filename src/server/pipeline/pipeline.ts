@@ -23,9 +23,9 @@ import { removeLeftovers } from '../intake/uploads';
 import { reasonOf } from '../log';
 import { concludeSurveys, failSurvey, failSurveys, gather } from '../survey/surveys';
 import { closeReaders } from '../workers/reader-pool';
-import type { JobKind, Payload } from './kinds';
-import { enqueue, enqueueRecheck, isEnqueued } from './queue';
-import { Worker, type GiveUp, type Handlers } from './worker';
+import type { JobKind, Payload } from '../jobs/kinds';
+import { enqueue, enqueueRecheck, isEnqueued } from '../jobs/queue';
+import { Worker, type GiveUp, type Handlers } from '../jobs/worker';
 
 /**
  * What follows what. A survey gathers pages and pictures; then all rules check what is there; then the pictures are
