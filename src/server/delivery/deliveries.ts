@@ -37,12 +37,15 @@ export async function rowOf(collectionId: string, id: number): Promise<DeliveryR
   return row;
 }
 
+/** Where deliveries keep their files, each in a folder with its id. */
+export const deliveriesFolder = (): string => path.join(/* turbopackIgnore: true */ config().dataDir, 'deliveries');
+
 /** A delivery as its target knows it. */
 export const contextOf = (row: DeliveryRow): DeliveryContext<Record<string, unknown>> => ({
   id: row.id,
   collectionId: row.collectionId,
   configuration: row.configuration,
-  folder: path.join(/* turbopackIgnore: true */ config().dataDir, 'deliveries', String(row.id)),
+  folder: path.join(deliveriesFolder(), String(row.id)),
   startedAt: row.at,
 });
 

@@ -217,6 +217,23 @@ test('what is in the folder that was surveyed is found there, and waits no longe
   );
 });
 
+test('what belongs to no collection any more is removed at the next start; copies of what was replaced stay', async () => {
+  const { removeCollection } = await import('../catalogue/collections');
+  const gone = await insertCollection({ name: 'Gone', kind: 'folder', root: site, maxPages: 100, maxDepth: 3 });
+  const [download, inFolder] = [await startDelivery(gone, 'zip', {}), await startDelivery(gone, 'zip', {})];
+  const deliveries = path.join(folder, 'data', 'deliveries');
+  const at = (id: number, ...names: string[]) => path.join(deliveries, String(id), ...names);
+  for (const id of [download, inFolder])
+    mkdirSync(at(id, ...(id === inFolder ? ['backup-2026'] : [])), { recursive: true });
+  writeFileSync(at(download, 'pages.zip'), 'x');
+  mkdirSync(path.join(folder, 'data', 'prepared', gone.id), { recursive: true });
+  await removeCollection(gone.id);
+  await allJobs();
+  expect(readdirSync(deliveries)).toContain(String(inFolder));
+  expect(readdirSync(deliveries)).not.toContain(String(download));
+  expect(readdirSync(path.join(folder, 'data', 'prepared'))).not.toContain(gone.id);
+});
+
 test('what is not there is said, not guessed', async () => {
   for (const id of [0, -1, 1.5, 2 ** 40, Number.NaN])
     await expect(deliveryById(c.id, id)).rejects.toMatchObject({ reason: { id: 'delivery.unknown' }, status: 404 });

@@ -14,7 +14,7 @@ import { log, messageOf } from '../log';
 import { isSurveying, startSurvey } from '../survey/surveys';
 import { countDeliverable, deliverable } from './deliverable';
 import { textsGoingInto } from './delivered-texts';
-import { contextOf, failDelivery, rowOf, type DeliveryRow } from './deliveries';
+import { contextOf, deliveriesFolder, failDelivery, rowOf, type DeliveryRow } from './deliveries';
 import { planDelivery } from './plan';
 import { prepareDocuments, type Following } from './prepare-documents';
 import { Receipts } from './receipts';
@@ -123,6 +123,19 @@ export const isSurveyed = (c: Collection, { configuration }: DeliveryRow): boole
 export async function afterDelivery(c: Collection, row: DeliveryRow): Promise<void> {
   announceChange({ collectionId: c.id, pictures: null });
   if (isSurveyed(c, row)) await startSurvey(c.id).catch(() => undefined);
+}
+
+/** Removes the downloads of collections that are gone; copies of what was replaced somewhere stay, because nothing else has them. */
+export async function removeLeftDownloads(): Promise<void> {
+  const db = await database();
+  const known = new Set((await db.select({ id: delivery.id }).from(delivery)).map((row) => String(row.id)));
+  for (const name of await fs.readdir(deliveriesFolder()).catch(() => [])) {
+    if (known.has(name)) continue;
+    const folder = path.join(deliveriesFolder(), name);
+    const files = await fs.readdir(folder, { withFileTypes: true });
+    for (const file of files) if (file.isFile()) await fs.rm(path.join(folder, file.name));
+    if (files.every((file) => file.isFile())) await fs.rmdir(folder);
+  }
 }
 
 /** The latest downloads of a collection stay, so that they can be taken once more; older ones go. */

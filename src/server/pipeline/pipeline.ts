@@ -12,7 +12,7 @@ import { closeAuditor } from '../audit/audit-worker';
 import { announceChange } from '../changes';
 import { database } from '../db/database';
 import { failDelivery } from '../delivery/deliveries';
-import { performDelivery } from '../delivery/perform-delivery';
+import { performDelivery, removeLeftDownloads } from '../delivery/perform-delivery';
 import { performPreview } from '../delivery/preview';
 import { removePreparedOf } from '../delivery/prepared-files';
 import { performRounds } from '../drafting/perform-rounds';
@@ -130,6 +130,7 @@ async function enqueueLeft(): Promise<void> {
   const old = await db.select({ id: collection.id }).from(collection).where(lt(collection.auditVersion, AUDIT_VERSION));
   for (const { id } of old) await enqueue('audit', { collectionId: id });
   const collections = await db.select({ id: collection.id }).from(collection);
+  await removeLeftDownloads();
   await removePreparedOf(new Set(collections.map((c) => c.id)));
   // A newer analysis looks at every picture again; where there is nothing new, this is one query.
   for (const { id } of collections) await enqueue('analysis', { collectionId: id, surveyed: false });

@@ -11,7 +11,7 @@ interface Props {
   which: 'under-way' | 'past';
 }
 
-/** Deliveries with how far they are, what became of them, and what can still be done with them. */
+/** Deliveries with how far they are, how they ended, and what can still be done with them. */
 export function Deliveries({ deliveries, which }: Props): ReactNode {
   const s = strings.delivery;
   const isNear = ({ id, state }: Delivery) => deliveries.own.has(id) || state === 'waiting' || state === 'running';

@@ -3,6 +3,7 @@ import { positionOf, takesAlt, type Appearance } from '../../model/appearance';
 import type { Change, Edit, LongDescriptionEdit, Part, Refusal } from '../../model/document';
 import type { SourceReading } from '../../model/page';
 import { longDescriptionHtml } from '../../words/long-description';
+import { spliced, type Splice } from '../splice';
 import { escapeValue, findAttribute, scanAttributes } from './attributes';
 import { splicesBeside, textById, textOfHtml } from './beside';
 import { byteOffsets } from './byte-offsets';
@@ -19,12 +20,6 @@ export interface PatchedPage {
   refusals: Refusal[];
   /** The new page as it reads, where it had to be read to prove it. */
   reading?: SourceReading;
-}
-
-interface Splice {
-  start: number;
-  end: number;
-  text: string;
 }
 
 /** Attributes that an element is to have, and to lose. */
@@ -225,7 +220,7 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string, know
     const element = page?.elementAt(place.start);
     const attributes = attributesFor(appearance, wanted, (name) => decode((element && attr(element, name)) ?? ''));
     const before = text.slice(tag.start, tag.end);
-    const after = apply(before, spliceTag(before, { start: 0, end: before.length }, attributes));
+    const after = spliced(before, spliceTag(before, { start: 0, end: before.length }, attributes));
     // Attributes that only tie the picture to its long description are a part of that change.
     const isTie = wanted.text === undefined && wanted.title === undefined;
     const tie = isTie && before !== after ? { before, after } : null;
@@ -264,7 +259,7 @@ export function patchPage(bytes: Buffer, edits: Edit[], transport?: string, know
     if (was !== becomes)
       changes.push({ order: edit.order, part: 'long-description', line, before: was!, after: becomes! });
   }
-  const patched = apply(raw, splices);
+  const patched = spliced(raw, splices);
   const after = inPlace ? Buffer.from(patched, 'latin1') : encodeText(patched, charset);
   const others = edits.filter((e) => e.title !== undefined || standsBeside(e));
   if (others.length === 0) return { bytes: after, changes, refusals };
@@ -302,14 +297,4 @@ function saysDescription(page: LocatedPage, id: string, wanted: LongDescriptionE
   const isTied = a.accessible.descriptions.some((d) => d.target === id && d.leads === 'to text');
   if (!isTied || wanted.href !== null) return isTied;
   return (textById(page, id) ?? '').endsWith(textOfHtml(longDescriptionHtml(wanted.text)));
-}
-
-function apply(source: string, splices: Splice[]): string {
-  let out = '';
-  let at = 0;
-  for (const s of [...splices].sort((a, b) => a.start - b.start || a.end - b.end)) {
-    out += source.slice(at, s.start) + s.text;
-    at = s.end;
-  }
-  return out + source.slice(at);
 }

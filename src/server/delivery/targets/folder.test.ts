@@ -85,7 +85,7 @@ test('what somebody has changed since the survey, or since the delivery, is not 
   expect(readFileSync(at('more', 'b.html'), 'utf8')).toBe('theirs');
 });
 
-test('what is there, what is new and what is gone is told apart', async () => {
+test('what is there, what is new and what is gone are different cases', async () => {
   expect(await folderTarget.plan(documentAt('a.html', 'old', 'new'), { folder: root })).toEqual({ creates: false });
   expect(await folderTarget.plan(documentAt('c.html', null, 'made'), { folder: root })).toEqual({ creates: true });
   expect(await reasonFor(write(documentAt('gone.html', 'old', 'new')))).toBe('target.missing');
