@@ -7,8 +7,8 @@ import { UserError } from '@/core/model/user-error';
 import type { Collection } from '../catalogue/collections';
 import { config } from '../config';
 import { database, type Database, type Queryable } from '../db/database';
-import { deliveredDocument, delivery, jobProgress } from '../db/schema';
-import { requestStop } from '../jobs/progress';
+import { deliveredDocument, delivery } from '../db/schema';
+import { progressOf, requestStop } from '../jobs/progress';
 import { enqueue, transactionWithJobs } from '../jobs/queue';
 import { targetById } from './targets';
 import type { DeliveryContext } from './targets/target';
@@ -137,7 +137,7 @@ async function asDelivery(db: Database, row: DeliveryRow): Promise<Delivery> {
     .orderBy(asc(deliveredDocument.path))
     .limit(NAMED);
   const { id, state, pages, total, changes, reason } = row;
-  const share = state === 'running' || state === 'waiting' ? await shareOf(db, row) : null;
+  const share = state === 'running' || state === 'waiting' ? await shareOf(row) : null;
   return {
     ...{ id, target: target.id, state, share, pages, total, changes, reason },
     refused: {
@@ -153,13 +153,9 @@ async function asDelivery(db: Database, row: DeliveryRow): Promise<Delivery> {
 }
 
 /** How far a delivery is; of one that waits, how far the preview is that it waits for. */
-async function shareOf(db: Database, { collectionId, state }: DeliveryRow): Promise<number | null> {
+async function shareOf({ collectionId, state }: DeliveryRow): Promise<number | null> {
   const kind = state === 'running' ? 'delivery' : 'preview';
-  const [job] = await db
-    .select({ share: jobProgress.share })
-    .from(jobProgress)
-    .where(and(eq(jobProgress.collectionId, collectionId), eq(jobProgress.kind, kind)));
-  return job?.share ?? null;
+  return (await progressOf(collectionId)).find((job) => job.kind === kind)?.share ?? null;
 }
 
 /**

@@ -3,8 +3,9 @@ import { PREVIEW_PART, type DeliveryPreview, type DeliverySums } from '@/contrac
 import { FORMAT_IDS, isReadByLine } from '@/core/model/document';
 import { collectionById, type Collection } from '../catalogue/collections';
 import { writersAt } from '../catalogue/writers';
-import { database, type Database } from '../db/database';
-import { jobProgress, preparedDocument } from '../db/schema';
+import { database } from '../db/database';
+import { preparedDocument } from '../db/schema';
+import { isUnderWay } from '../jobs/progress';
 import { enqueue } from '../jobs/queue';
 import { planDelivery } from './plan';
 import { prepareDocuments, type Following } from './prepare-documents';
@@ -23,9 +24,8 @@ export async function beginPreview(c: Collection, holds?: number): Promise<void>
   const { due, hasGone } = await planDelivery(c, holds);
   if (due === 0 && !hasGone) return;
   await enqueue('preview', { collectionId: c.id });
-  const db = await database();
   for (const end = Date.now() + PATIENCE; Date.now() < end;) {
-    if (!(await isPreparing(db, c.id))) return;
+    if (!(await isUnderWay(['preview'], c.id))) return;
     await new Promise((resolve) => setTimeout(resolve, LOOK));
   }
 }
@@ -36,18 +36,10 @@ export async function performPreview(collectionId: string, following: Following)
   if (c) await prepareDocuments(c, following);
 }
 
-async function isPreparing(db: Database, collectionId: string): Promise<boolean> {
-  const [row] = await db
-    .select({ kind: jobProgress.kind })
-    .from(jobProgress)
-    .where(
-      and(
-        eq(jobProgress.collectionId, collectionId),
-        sql`${jobProgress.kind} in ('preview', 'delivery') and ${jobProgress.state} <> 'failed'`,
-      ),
-    )
-    .limit(1);
-  return row !== undefined;
+/** Whether documents are being compared and written: for a preview, or for a delivery that has not got to its target yet. */
+async function isPreparing(collectionId: string, { prepared, documents }: DeliverySums): Promise<boolean> {
+  if (await isUnderWay(['preview'], collectionId)) return true;
+  return prepared < documents && (await isUnderWay(['delivery'], collectionId));
 }
 
 const sum = (of: unknown) => sql`coalesce(sum(${of}), 0)`.mapWith(Number);
@@ -118,7 +110,7 @@ export async function deliveryPreview(collectionId: string, after: number | null
   const { comparedAt, ...sums } = await deliverySums(collectionId);
   return {
     sums,
-    isPreparing: await isPreparing(db, collectionId),
+    isPreparing: await isPreparing(collectionId, sums),
     comparedAt: comparedAt?.toISOString() ?? null,
     pages: pages.map((p) => ({
       ...p,

@@ -83,7 +83,10 @@ export async function detailOf<T>(kind: JobKind, collectionId: string): Promise<
 const AFTER_SURVEY: JobKind[] = ['audit', 'analysis', 'recognition', 'conclusions', 'recheck'];
 
 /** Whether more may still be found of what a survey has gathered. */
-export async function isAnalysing(collectionId: string): Promise<boolean> {
+export const isAnalysing = (collectionId: string): Promise<boolean> => isUnderWay(AFTER_SURVEY, collectionId);
+
+/** Whether anything of some kinds waits or runs for a collection. */
+export async function isUnderWay(kinds: JobKind[], collectionId: string): Promise<boolean> {
   const db = await database();
   const [row] = await db
     .select({ kind: jobProgress.kind })
@@ -91,7 +94,7 @@ export async function isAnalysing(collectionId: string): Promise<boolean> {
     .where(
       and(
         eq(jobProgress.collectionId, collectionId),
-        inArray(jobProgress.kind, AFTER_SURVEY),
+        inArray(jobProgress.kind, kinds),
         sql`${jobProgress.state} <> 'failed'`,
       ),
     )

@@ -209,6 +209,8 @@ test('a delivery can be stopped, taken up again, undone and checked; what was re
 test('while pages are compared it says how far that is; it can be asked for once more', async () => {
   show([page({ changes: [change()], waiting: 1 })], { isPreparing: true });
   screen.getByText('0 of 1 page or document');
+  // The button that asked for it stays, and with it the focus.
+  expect(screen.getByRole('button', { name: 'Compare again' }).getAttribute('aria-disabled')).toBe('true');
   cleanup();
   answers = {};
   show([page({ changes: [change()], waiting: 1 })]);

@@ -53,12 +53,15 @@ export function DeliveryView(props: Props) {
       {sums.changes > 0 && <Targets collection={collection} sums={sums} targets={targets} deliveries={deliveries} />}
       <Deliveries deliveries={deliveries} which="under-way" />
       {isPreparing && <Preparing sums={sums} />}
-      {comparedAt !== null && !isPreparing && (
+      {comparedAt !== null && (
         <p className="mt-3 flex flex-wrap items-baseline gap-x-3 text-[14px] text-ink-2">
-          <span>
-            {s.compared} <Time at={comparedAt} />.
-          </span>
-          <button type="button" className="link" onClick={compare} {...whileBusy(isComparing)}>
+          {!isPreparing && (
+            <span>
+              {s.compared} <Time at={comparedAt} />.
+            </span>
+          )}
+          {/* It stays while it is busy, and with it the focus. */}
+          <button type="button" className="link" onClick={compare} {...whileBusy(isPreparing || isComparing)}>
             {s.compareAgain}
           </button>
         </p>
