@@ -192,7 +192,8 @@ export function Desk({ collection, picture, view, data, step, more, isSettled, s
     // Whoever saves what still asks something is shown where.
     if (how === 'write' && to === 'next' && selectGap(text)) return say(strings.desk.fillGaps);
     // It is saved behind; from now on it can be undone all the same.
-    if (saver.currentAct) remember({ what: strings.undo.altText(name), act: saver.currentAct, href: own });
+    if (saver.currentAct && !hasGaps(text))
+      remember({ what: strings.undo.altText(name), act: saver.currentAct, href: own });
     // Before the next picture is drawn, nothing has the focus; who steps on then was writing.
     const isWriting = document.activeElement === writing.current || document.activeElement === document.body;
     if (steps.by(to === 'next' ? 1 : -1, how ?? (isWriting ? 'write' : 'look'))) {

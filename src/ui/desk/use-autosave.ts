@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState, useSyncExternalStore } from 'react';
-import { backupKey, noteSave, noteUnsaved } from '../frame/unsaved';
+import { backupKey, noteField, noteSave, noteUnsaved } from '../frame/unsaved';
 import { Autosaver, type Written } from './autosaver';
 
 /**
@@ -25,7 +25,9 @@ export function useAutosave(key: string, initial: Written, save: Parameters<Auto
     saver.restore();
     const leave = () => saver.leave();
     window.addEventListener('pagehide', leave);
+    const end = noteField(() => saver.flush());
     return () => {
+      end();
       window.removeEventListener('pagehide', leave);
       // Nobody waits for it: what cannot be saved now is tried again, and said in the frame.
       const stop = saver.subscribe(() => noteUnsaved(key, saver.get().status === 'problem'));

@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { act, cleanup, render, screen } from '@testing-library/react';
+import { act, cleanup, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { jest } from '@jest/globals';
 import { useEffect } from 'react';
@@ -8,6 +8,7 @@ import { withoutNext } from '../testing/next';
 /** Every act is announced, survives a reload, and is undone in reverse order and done again in order. */
 withoutNext();
 const { ActsProvider, useActs } = await import('./acts');
+const { useAutosave } = await import('../desk/use-autosave');
 
 const turned: string[] = [];
 let fails = false;
@@ -73,6 +74,43 @@ test('the button beside a message undoes what the message says, and goes once so
   act(() => acts.remember(saved('alt text of puffin.jpg', 'a2')));
   expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();
   expect(shown()).toBe('');
+});
+
+test('what is written is saved before an act is undone, so that no save of the same act brings it back', async () => {
+  const user = userEvent.setup();
+  let write!: (text: string) => void;
+  function Field() {
+    const { saver } = useAutosave('isle/1/1', { text: '', places: 'all', by: 'person' }, async ({ text }, id) => {
+      await new Promise((resolve) => setTimeout(resolve, 5));
+      turned.push(`save ${text}`);
+      acts.remember(saved('alt text of seal.gif', id));
+      return { conflicts: [], revision: 1 };
+    });
+    useEffect(() => {
+      write = (text) => saver.change({ text });
+    }, [saver]);
+    return <p>{saver.currentAct}</p>;
+  }
+  const view = render(
+    <ActsProvider collection="isle">
+      <Place />
+      <Field />
+    </ActsProvider>,
+  );
+  act(() => acts.did('Marked decorative.', saved('wave.svg marked decorative', 'a1')));
+  act(() => write('A seal'));
+  await user.keyboard('{Control>}z{/Control}');
+  await waitFor(() => expect(shown()).toContain('Undone'));
+  const id = turned[1]!.slice('undo '.length);
+  expect(turned).toEqual(['save A seal', `undo ${id}`]);
+  expect(id).not.toBe('a1');
+  // The button of a message undoes what the message names, also while something is written.
+  act(() => acts.did('Marked decorative.', saved('wave.svg marked decorative', 'a1')));
+  act(() => write('A seal again'));
+  await user.click(screen.getByRole('button', { name: 'Undo' }));
+  await waitFor(() => expect(shown()).toContain('Undone: wave.svg'));
+  expect(turned.slice(2)).toEqual(['save A seal again', 'undo a1']);
+  view.unmount();
 });
 
 test('a new act leaves nothing to redo', async () => {

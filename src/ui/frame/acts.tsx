@@ -68,8 +68,10 @@ export type Direction = 'undo' | 'redo';
 
 interface Shown {
   message: string;
-  /** What the buttons beside it do. */
+  /** What the button beside it does. */
   can: Direction | null;
+  /** The act that it does it to; the last one without it. */
+  act?: string;
   /** Where it was done. */
   href: string | null;
 }
@@ -112,15 +114,16 @@ export function ActsProvider({ collection, children }: Props) {
   }, [shown]);
 
   const turn = useCallback(
-    async (direction: Direction) => {
+    async (direction: Direction, named?: string) => {
       // Keys that repeat wait for the one before.
       if (turning.current) return;
       const s = strings.undo;
       const [from, to] = direction === 'undo' ? (['done', 'undone'] as const) : (['undone', 'done'] as const);
       turning.current = true;
-      // What is on its way to be saved is the last act, and is remembered once it is saved.
+      // What is written is the last act, and is remembered once it is saved.
       await savesDone();
-      const last = stacks.current[from].at(-1);
+      const acts = stacks.current[from];
+      const last = acts.find((a) => a.act === named) ?? acts.at(-1);
       if (!last) {
         turning.current = false;
         return setShown({ message: s.nothing[direction], can: null, href: null });
@@ -137,9 +140,11 @@ export function ActsProvider({ collection, children }: Props) {
           message: s.turned[direction](last.what),
           can: direction === 'undo' ? 'redo' : 'undo',
           href: last.href ?? null,
+          act: last.act,
         });
       } catch {
-        setShown({ message: (await whatIsWrong()) ?? strings.failed, can: direction, href: null });
+        const message = (await whatIsWrong()) ?? strings.failed;
+        setShown({ message, can: direction, href: null, act: last.act });
       } finally {
         turning.current = false;
       }
@@ -163,7 +168,7 @@ export function ActsProvider({ collection, children }: Props) {
       remember,
       did: (message, act = null, href) => {
         if (act) remember(act);
-        setShown({ message, can: act ? 'undo' : null, href: href ?? null });
+        setShown({ message, can: act ? 'undo' : null, href: href ?? null, ...(act ? { act: act.act } : {}) });
       },
       // The same words twice are two messages.
       say: (message) => setHeard((before) => (before === message ? `${message}\u00a0` : message)),
@@ -202,7 +207,7 @@ export function ActsProvider({ collection, children }: Props) {
               </Link>
             )}
             {shown.can && (
-              <button type="button" className="link" onClick={() => void turn(shown.can!)}>
+              <button type="button" className="link" onClick={() => void turn(shown.can!, shown.act)}>
                 {strings.undo[shown.can]}
               </button>
             )}

@@ -24,8 +24,21 @@ export function noteSave(save: Promise<void>): void {
   void save.finally(() => underWay.delete(save));
 }
 
-/** Resolves when what was left to be saved is saved, or could not be. */
-export const savesDone = (): Promise<unknown> => Promise.allSettled([...underWay]);
+/** Fields that are on the screen: each saves at once what is not saved yet of it. */
+const fields = new Set<() => Promise<void>>();
+
+/** Has a field be saved by {@link savesDone} too; gives back what ends that. */
+export function noteField(flush: () => Promise<void>): () => void {
+  fields.add(flush);
+  return () => fields.delete(flush);
+}
+
+/**
+ * Saves what is written, and resolves when that and what was left to be saved is saved, or could not be. Whatever undoes an
+ * act waits for it: a save of the same act that came later would bring it back.
+ */
+export const savesDone = (): Promise<unknown> =>
+  Promise.allSettled([...underWay, ...[...fields].map((flush) => flush())]);
 
 export const unsavedCount = (): number => unsaved.size;
 
