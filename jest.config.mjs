@@ -26,7 +26,7 @@ export default {
       ...base,
       displayName: 'unit',
       roots: ['<rootDir>/src', '<rootDir>/cli', '<rootDir>/demo'],
-      setupFilesAfterEnv: ['<rootDir>/src/server/testing/patience.ts'],
+      setupFilesAfterEnv: ['<rootDir>/src/server/testing/patience.ts', '<rootDir>/src/server/testing/on-server.ts'],
     },
     {
       ...base,

@@ -7,6 +7,11 @@ const LEAST_TOKEN = 16;
 
 const Environment = z.object({
   DETTO_DATA: z.string().default('data'),
+  /** A PostgreSQL server instead of the embedded database; several processes may then share it and the data folder. */
+  DATABASE_URL: z
+    .string()
+    .regex(/^(?:postgres(?:ql)?:\/\/.*)?$/, 'an address such as postgres://user@host:5432/database')
+    .default(''),
   DETTO_HOST: z.string().default('127.0.0.1'),
   /** Asked of everybody who comes in; needed where Detto listens on more than loopback. */
   DETTO_TOKEN: z
@@ -34,6 +39,8 @@ const Environment = z.object({
 
 export interface Config {
   dataDir: string;
+  /** Null for the embedded database. */
+  databaseUrl: string | null;
   host: string;
   port: number;
   /** Null where nobody has to sign in. */
@@ -75,6 +82,7 @@ export function config(): Config {
   const names = env.DETTO_HOSTS.split(',').map((h) => h.trim().toLowerCase());
   known = {
     dataDir: path.resolve(env.DETTO_DATA),
+    databaseUrl: env.DATABASE_URL || null,
     host: env.DETTO_HOST,
     port: env.DETTO_PORT,
     token: env.DETTO_TOKEN || null,

@@ -55,19 +55,21 @@ test('a damaged database, and one that a newer Detto kept, are refused in one se
   // Loaded first: Jest does not link what is asked for in several places at once.
   await import('./schema');
   await import('drizzle-orm/pglite');
-  const { openDatabase } = await import('./database');
+  const { openEmbeddedDatabase } = await import('./embedded-database');
   const { sql } = await import('drizzle-orm');
   const folder = path.join(scratch, 'kept', 'database');
-  const first = await openDatabase(folder);
+  const first = await openEmbeddedDatabase(folder);
   await first.db.execute(
     sql`insert into drizzle.__drizzle_migrations (hash, created_at) values ('later', 99999999999999)`,
   );
   await first.close();
-  await expect(openDatabase(folder)).rejects.toThrow('was kept by a newer Detto. Start that one; nothing was changed.');
+  await expect(openEmbeddedDatabase(folder)).rejects.toThrow(
+    'was kept by a newer Detto. Start that one; nothing was changed.',
+  );
   const control = path.join(folder, 'global', 'pg_control');
   const before = readdirSync(folder).sort();
   writeFileSync(control, Buffer.alloc(8192, 7));
-  const failure = await openDatabase(folder).catch((error: unknown) => error);
+  const failure = await openEmbeddedDatabase(folder).catch((error: unknown) => error);
   expect(failure).toMatchObject({ code: 'damaged' });
   expect((failure as Error).message).toMatch(
     /^The database in .* cannot be opened \(it is damaged\); nothing in it was removed\./,

@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import { database, type Database, type Queryable } from '../db/database';
+import { database, exclusively, type Database, type Queryable } from '../db/database';
 import { log, messageOf } from '../log';
 import { JOB_KINDS, type JobKind, type Payload } from './kinds';
 import { noteWaiting } from './progress';
@@ -39,9 +39,11 @@ async function open(): Promise<Open> {
   const db = await database();
   const boss = new PgBoss({ db: executor(db), schema: SCHEMA, supervise: false, schedule: false });
   boss.on('error', (error) => log.error({ message: messageOf(error) }, 'the job queue failed'));
-  await boss.start();
-  const known = new Set((await boss.getQueues()).map((q) => q.name));
-  for (const name of JOB_KINDS) if (!known.has(name)) await boss.createQueue(name, { name, policy: 'short' });
+  await exclusively('queue', async () => {
+    await boss.start();
+    const known = new Set((await boss.getQueues()).map((q) => q.name));
+    for (const name of JOB_KINDS) if (!known.has(name)) await boss.createQueue(name, { name, policy: 'short' });
+  });
   return { db, boss };
 }
 
@@ -175,32 +177,43 @@ async function rowsOf<Row>(db: Queryable, query: SQL): Promise<Row[]> {
   return ((await db.execute(query)) as unknown as { rows: Row[] }).rows;
 }
 
+interface Answer {
+  rows?: unknown[];
+  rowCount?: number | null;
+  affectedRows?: number;
+}
+
 /** What the drivers under Drizzle have in common; `exec` is the embedded database's. */
 interface Client {
-  query(text: string, values?: unknown[]): Promise<{ rows: unknown[]; rowCount?: number; affectedRows?: number }>;
-  exec?(text: string): Promise<{ rows: unknown[] }[]>;
+  query(text: string, values?: unknown[]): Promise<Answer | Answer[]>;
+  exec?(text: string): Promise<Answer[]>;
 }
 
 /**
  * What pg-boss runs its statements with: the driver's own connection, because Drizzle numbers parameters again, and a
  * statement that names one twice would have two of them. Those without values may be several in one text, in a
  * transaction of their own: the embedded database takes them by `exec`, and one that fails is rolled back before its
- * error is thrown.
+ * error is thrown; a server's driver closes the connection on which it failed.
  */
 function executor(db: Queryable) {
   const { client } = (db as unknown as { session: { client: Client } }).session;
   return {
     async executeSql(text: string, values: unknown[] = []): Promise<{ rows: unknown[]; rowCount: number }> {
-      if (values.length === 0 && client.exec)
-        try {
-          const rows = (await client.exec(text)).at(-1)?.rows ?? [];
-          return { rows, rowCount: rows.length };
-        } catch (error) {
-          if (/\bBEGIN\b/i.test(text)) await client.exec('rollback');
-          throw error;
-        }
-      const result = await client.query(text, values);
-      return { rows: result.rows, rowCount: result.rowCount ?? result.affectedRows ?? result.rows.length };
+      const { rows = [], rowCount, affectedRows } = await lastAnswer(client, text, values);
+      return { rows, rowCount: rowCount ?? affectedRows ?? rows.length };
     },
   };
+}
+
+async function lastAnswer(client: Client, text: string, values: unknown[]): Promise<Answer> {
+  if (values.length > 0 || !client.exec) {
+    const answer = values.length > 0 ? await client.query(text, values) : await client.query(text);
+    return Array.isArray(answer) ? (answer.at(-1) ?? {}) : answer;
+  }
+  try {
+    return { rows: (await client.exec(text)).at(-1)?.rows ?? [] };
+  } catch (error) {
+    if (/\bBEGIN\b/i.test(text)) await client.exec('rollback');
+    throw error;
+  }
 }
