@@ -32,6 +32,7 @@ const WORLD = [
  * rooms (`log`, `config`, `disk`). What follows what is in `pipeline`, above all that do the work.
  */
 const ROOMS = [
+  'ports',
   ...['net', 'db', 'blobs', 'secrets', 'http', 'language'],
   ...['jobs', 'workers'],
   'catalogue',
@@ -97,10 +98,24 @@ export default tseslint.config(
     'The interface is given its data; it never asks the server modules.',
   ),
   layer(['src/server/**'], ['@/ui/*', '@/app/*', 'react', 'next', 'next/*'], 'The server knows no interface.'),
+  {
+    // The ledger has a row of its own to lock.
+    files: ['src/server/**/*.ts'],
+    ignores: ['src/server/db/**', 'src/server/drafting/ledger.ts', '**/*.test.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "MemberExpression[property.name='transaction']",
+          message: 'Several processes may share the database: use collectionTransaction or transactionWithJobs.',
+        },
+      ],
+    },
+  },
   ...ROOMS.map((room, i) => roomAbove(room, ROOMS.slice(i + 1))),
   layer(
     ['src/server/*.ts'],
-    [...ROOMS.filter((r) => r !== 'net').map((r) => `./${r}/*`), '@/ui/*', '@/app/*', 'react', 'next', 'next/*'],
+    [...ROOMS.filter((r) => r !== 'net' && r !== 'ports').map((r) => `./${r}/*`), '@/ui/*', '@/app/*', 'react', 'next', 'next/*'],
     'What every room uses knows none of them.',
   ),
 );

@@ -1,7 +1,7 @@
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { groupSimilar, stemOf, type Comparable } from '@/core/picture/similarity';
 import { storable } from '../db/bulk';
-import { database } from '../db/database';
+import { collectionTransaction, database } from '../db/database';
 import { picture } from '../db/schema';
 
 const BATCH = 2000;
@@ -47,7 +47,7 @@ export async function groupPictures(collectionId: string): Promise<void> {
       ? []
       : [{ id, duplicateGroup, similarGroup, size: members.get(similarGroup)!.length, rank: ranks.get(id)! }],
   );
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     await tx
       .update(picture)
       .set({ duplicateGroup: null, similarGroup: null, similarCount: 0, similarRank: 0 })

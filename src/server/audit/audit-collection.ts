@@ -4,7 +4,7 @@ import { groupBy } from '@/core/group-by';
 import { RULES, withRelated } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
 import { commonTitles } from '@/core/words/page-title';
-import { database, type Database, type Queryable } from '../db/database';
+import { collectionTransaction, database, type Database, type Queryable } from '../db/database';
 import { appearance, collection, finding, page, picture } from '../db/schema';
 import { together, type AuditTask } from './audit-tasks';
 import { findingsOf } from './audit-worker';
@@ -131,7 +131,7 @@ async function auditPass(
         const before = await changesOf(db, collectionId);
         const contexts = await ruleContexts(db, where);
         const findings = await findingsOf({ ...settings, ...task(contexts) });
-        const written = await db.transaction(async (tx) => {
+        const written = await collectionTransaction(collectionId, async (tx) => {
           // Words that were saved meanwhile are not judged by those before.
           if ((await changesOf(tx, collectionId, true)) !== before) return false;
           if (column === appearance.pictureId && isWhole)

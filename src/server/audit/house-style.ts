@@ -3,14 +3,14 @@ import type { RuleStyle } from '@/core/audit';
 import { changedRules } from '@/core/house-style/house-style';
 import { recordSteps } from '../catalogue/act-steps';
 import { announceChange } from '../changes';
-import { database, type Queryable } from '../db/database';
+import { collectionTransaction, database, type Queryable } from '../db/database';
 import { appearance, collection, finding } from '../db/schema';
 import { enqueueRecheck, transactionWithJobs } from '../jobs/queue';
 import { auditChanged } from './audit-changes';
 
 /** Saves a house style, under an act that can be undone; the rules that it changes check the collection in the background. */
 export async function saveHouseStyle(collectionId: string, style: RuleStyle, act: string): Promise<void> {
-  await transactionWithJobs(async (tx) => {
+  await transactionWithJobs(collectionId, async (tx) => {
     const before = await applyStyle(tx, collectionId, style);
     if (before) await recordSteps(tx, collectionId, act, [{ kind: 'style', target: 0, before, after: style }]);
   });
@@ -44,8 +44,7 @@ export async function switchRuleOff(collectionId: string, rule: string, act: str
 
 /** Adds a word to the known words of the house style, and checks again where it was reported as misspelt. */
 export async function acceptWord(collectionId: string, word: string, act: string): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     const [row] = await tx.select({ style: collection.style }).from(collection).where(eq(collection.id, collectionId));
     if (!row) return;
     const own = row.style['misspelt'];

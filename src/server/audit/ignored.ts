@@ -2,7 +2,7 @@ import { and, eq, inArray, ne, sql, type SQL } from 'drizzle-orm';
 import { groupBy } from '@/core/group-by';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
-import { database, type Queryable } from '../db/database';
+import { collectionTransaction, database, type Queryable } from '../db/database';
 import { appearance, finding, picture, ignoredFinding, collection } from '../db/schema';
 import { basisOf } from './findings';
 import { ruleContexts } from './rule-contexts';
@@ -24,8 +24,7 @@ export interface Aside {
  * @returns at how many there was something to set aside
  */
 export async function ignoreFindings({ appearanceIds, ...aside }: Aside): Promise<number> {
-  const db = await database();
-  const count = await db.transaction(async (tx) => {
+  const count = await collectionTransaction(aside.collectionId, async (tx) => {
     const found = await tx
       .selectDistinct({ id: finding.appearanceId })
       .from(finding)
@@ -57,8 +56,7 @@ export async function bringBack(
   rule: string,
   act: string,
 ): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     const which = and(
       eq(ignoredFinding.collectionId, collectionId),
       eq(ignoredFinding.rule, rule),

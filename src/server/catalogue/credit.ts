@@ -1,7 +1,7 @@
 import { and, desc, eq } from 'drizzle-orm';
 import type { Credit } from '@/core/picture/credit';
 import { announceChange } from '../changes';
-import { database, type Queryable } from '../db/database';
+import { collectionTransaction, type Queryable } from '../db/database';
 import { actStep, picture } from '../db/schema';
 import { recordSteps } from './act-steps';
 
@@ -12,9 +12,8 @@ export async function recordCredit(
   credit: Credit,
   act: string,
 ): Promise<void> {
-  const db = await database();
   const after = Object.values(credit).every((v) => v === '') ? null : credit;
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     const [row] = await tx
       .select({ before: picture.credit })
       .from(picture)

@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { Placement } from '@/core/model/texts';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
-import { database } from '../db/database';
+import { collectionTransaction } from '../db/database';
 import { appearance, picture } from '../db/schema';
 import { raiseChanges } from './collection-state';
 import { recordSteps } from './act-steps';
@@ -14,8 +14,7 @@ export async function placeLongDescription(
   placement: Placement,
   act: string,
 ): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     const [row] = await tx
       .select({ before: picture.longPlacement })
       .from(picture)
@@ -35,8 +34,7 @@ export async function showCreditLine(
   creditLine: boolean,
   act: string,
 ): Promise<void> {
-  const db = await database();
-  const pictures = await db.transaction(async (tx) => {
+  const pictures = await collectionTransaction(collectionId, async (tx) => {
     const mine = and(eq(appearance.collectionId, collectionId), among(appearance.id, places));
     const rows = await tx
       .select({ id: appearance.id, pictureId: appearance.pictureId, before: appearance.creditLine })

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import type { PGlite } from '@electric-sql/pglite';
 import { isFull, meansDiskFull } from '../disk';
-import type { DatabasePort } from '../ports/database';
+import type { OpenDatabase } from './database';
 import { checkDatabaseFolder, checkDataFolder, closeToOthers, DataFolderError } from './data-folder';
 import { lockFolder } from './lock';
 import { isNewer, MIGRATIONS } from './migrations';
@@ -16,7 +16,7 @@ const TEMPLATE = path.join(process.cwd(), 'dist', 'database-template', 'database
  *
  * @throws DataFolderError in one sentence when the folder cannot be used, holds something else, or is in use
  */
-export async function openEmbeddedDatabase(folder: string): Promise<DatabasePort> {
+export async function openEmbeddedDatabase(folder: string): Promise<OpenDatabase> {
   await checkDataFolder(path.dirname(folder));
   const unlock = await lockFolder(folder);
   try {
@@ -46,6 +46,7 @@ export async function openEmbeddedDatabase(folder: string): Promise<DatabasePort
     closeToOthers(path.dirname(folder)).catch(() => undefined);
     return {
       db,
+      isShared: false,
       // One process at a time has the folder, and does one thing after the other.
       exclusively: (_, work) => work(),
       close: async () => {

@@ -2,8 +2,10 @@ import { sql } from 'drizzle-orm';
 import { drizzle } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import { carryChanges } from '../changes';
 import { log, messageOf } from '../log';
-import type { Database, DatabasePort } from '../ports/database';
+import type { Database, OpenDatabase } from './database';
+import { ChangeNotices } from './change-notices';
 import { checkDataFolder, DataFolderError } from './data-folder';
 import { DatabaseDownError, mayBeTriedAgain } from './database-errors';
 import { isNewer, MIGRATIONS } from './migrations';
@@ -27,7 +29,7 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number);
  * @param folder where files are kept that are not in the database; all processes share it
  * @throws DataFolderError in one sentence when the server cannot be reached or its database cannot be used
  */
-export async function openServerDatabase(address: string, folder: string): Promise<DatabasePort> {
+export async function openServerDatabase(address: string, folder: string): Promise<OpenDatabase> {
   await checkDataFolder(folder);
   const settings: pg.PoolConfig = {
     connectionString: address,
@@ -42,10 +44,20 @@ export async function openServerDatabase(address: string, folder: string): Promi
   // A connection that fails while nobody uses it is replaced by the next one that is asked for.
   pool.on('error', (error) => log.warn({ message: messageOf(error) }, 'a connection to the database was lost'));
   const db = retrying(drizzle(pool, { schema, casing: 'snake_case' }) as unknown as Database);
-  const port: DatabasePort = {
+  const notices = new ChangeNotices(settings, pool, {
+    receive: (c) => arriving.receive(c),
+    missed: () => arriving.missed(),
+  });
+  const arriving = carryChanges(notices);
+  const port: OpenDatabase = {
     db,
+    isShared: true,
     exclusively: (name, work) => withLock(settings, name, work),
-    close: () => pool.end(),
+    async close() {
+      carryChanges(null);
+      await notices.close();
+      await pool.end();
+    },
   };
   try {
     await checkVersion(db);
@@ -57,9 +69,10 @@ export async function openServerDatabase(address: string, folder: string): Promi
         );
       await migrate(db as never, { migrationsFolder: MIGRATIONS });
     });
+    await notices.listen();
     return port;
   } catch (error) {
-    await pool.end().catch(() => undefined);
+    await port.close().catch(() => undefined);
     if (error instanceof DataFolderError) throw error;
     let cause: unknown = error;
     while (cause instanceof Error && cause.cause) ({ cause } = cause);

@@ -64,7 +64,7 @@ export async function startDelivery(
   const target = targetById(targetId);
   if (target.defaults(c) === null) throw new UserError({ id: 'target.not-offered' });
   const configuration = target.configuration.parse(asked);
-  return transactionWithJobs(async (tx) => {
+  return transactionWithJobs(c.id, async (tx) => {
     const values = {
       collectionId: c.id,
       target: targetId,
@@ -100,7 +100,7 @@ export async function stopDelivery(collectionId: string, id: number): Promise<vo
 export async function resumeDelivery(collectionId: string, id: number): Promise<void> {
   const row = await rowOf(collectionId, id);
   if (row.state !== 'stopped' && row.state !== 'failed') return;
-  await transactionWithJobs(async (tx) => {
+  await transactionWithJobs(collectionId, async (tx) => {
     await tx.update(delivery).set({ state: 'waiting', reason: null }).where(eq(delivery.id, id));
     await enqueueDelivery(collectionId, id, tx);
   });

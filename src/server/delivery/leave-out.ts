@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import { recordSteps } from '../catalogue/act-steps';
 import { announceChange } from '../changes';
 import { among } from '../db/bulk';
-import { database } from '../db/database';
+import { collectionTransaction } from '../db/database';
 import { appearance } from '../db/schema';
 
 /** Leaves the words of some places out of the delivery for now, or puts them back, under an act that can be undone. */
@@ -12,8 +12,7 @@ export async function leaveOut(
   leftOut: boolean,
   act: string,
 ): Promise<void> {
-  const db = await database();
-  await db.transaction(async (tx) => {
+  await collectionTransaction(collectionId, async (tx) => {
     const mine = and(eq(appearance.collectionId, collectionId), among(appearance.id, ids));
     const rows = await tx.select({ id: appearance.id, before: appearance.leftOut }).from(appearance).where(mine);
     const steps = rows.map(({ id, before }) => ({ kind: 'left-out' as const, target: id, before, after: leftOut }));

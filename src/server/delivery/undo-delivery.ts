@@ -2,7 +2,7 @@ import { and, eq } from 'drizzle-orm';
 import type { TargetId, Verification } from '@/contract/delivery';
 import { UserError } from '@/core/model/user-error';
 import type { Collection } from '../catalogue/collections';
-import { database } from '../db/database';
+import { collectionTransaction, database } from '../db/database';
 import { deliveredDocument, delivery } from '../db/schema';
 import { isSurveying } from '../survey/surveys';
 import { canUndo, contextOf, NAMED, rowOf } from './deliveries';
@@ -29,7 +29,7 @@ export async function undoDelivery(c: Collection, id: number): Promise<void> {
     const mine = and(eq(deliveredDocument.deliveryId, id), eq(deliveredDocument.path, at));
     try {
       await target.undo!(receipt, contextOf(row));
-      await db.transaction(async (tx) => {
+      await collectionTransaction(c.id, async (tx) => {
         if (texts) await waitAgain(tx, texts);
         await tx.update(deliveredDocument).set({ state: 'undone', reason: null, texts: null }).where(mine);
       });

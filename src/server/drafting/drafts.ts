@@ -91,7 +91,7 @@ export async function draftAppearances(
       requests.map((request) => ({ request, draft: evidenceDraft(request), appearanceIds: [request.appearanceId] })),
       true,
     );
-    await transactionWithJobs((tx) => storeDrafts(tx, collectionId, drafts, act, null));
+    await transactionWithJobs(collectionId, (tx) => storeDrafts(tx, collectionId, drafts, act, null));
     drafted += drafts.length;
   }
   announceChange({ collectionId, pictures: null });
@@ -127,7 +127,7 @@ export async function draftTexts(
     return { request, draft: { ...draft, origin, alternatives: [] }, appearanceIds: [request.appearanceId] };
   });
   const kept = await judged(db, collectionId, drafts, false);
-  await transactionWithJobs((tx) => storeDrafts(tx, collectionId, kept, act, null));
+  await transactionWithJobs(collectionId, (tx) => storeDrafts(tx, collectionId, kept, act, null));
   announceChange({ collectionId, pictures: null });
   return kept.length;
 }

@@ -103,7 +103,7 @@ async function performOffline(row: RoundRow, signal: AbortSignal, report?: (shar
       false,
     );
     const drafted = new Set(kept.map((k) => k.appearanceIds[0]!));
-    await transactionWithJobs(async (tx) => {
+    await transactionWithJobs(row.collectionId, async (tx) => {
       await storeDrafts(tx, row.collectionId, kept, row.act, row.id);
       const ids = (isDrafted: boolean) =>
         items.filter((i) => drafted.has(i.appearanceIds[0]!) === isDrafted).map((i) => i.id);
@@ -239,7 +239,7 @@ class ServiceRound {
     }
     this.streak = 0;
     const kept = await judged(db, row.collectionId, [{ request, draft, appearanceIds: item.appearanceIds }], false);
-    await transactionWithJobs(async (tx) => {
+    await transactionWithJobs(row.collectionId, async (tx) => {
       await storeDrafts(tx, row.collectionId, kept, row.act, row.id);
       await finish(tx, [item.id], kept.length > 0 ? 'drafted' : 'silent', null, draft.origin.cost);
     });

@@ -219,7 +219,7 @@ export async function decideDrafts(
       return (await saveTexts({ collectionId, texts, act, by: 'person', isWhole: false })).places;
     }
     case 'reject': {
-      const pictures = await transactionWithJobs(async (tx) => {
+      const pictures = await transactionWithJobs(collectionId, async (tx) => {
         const own = rows.map((r) => r.id);
         const rejected = JSON.stringify({ rejected: { reason: decision.reason } });
         await tx

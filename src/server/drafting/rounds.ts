@@ -182,7 +182,7 @@ export async function startRound(collectionId: string, order: RoundOrder, consen
   }
   const { parts } = await planRound(collectionId, order);
   if (parts.length === 0) throw new UserError('There is nothing to draft here.');
-  return transactionWithJobs(async (tx) => {
+  return transactionWithJobs(collectionId, async (tx) => {
     const [row] = await tx
       .insert(round)
       .values({

@@ -50,7 +50,9 @@ export async function draftNow(
   const others = [before?.text, ...(before?.draft?.alternatives ?? []), ...kept.record.alternatives];
   const alternatives = [...new Set(others)].filter((t): t is string => !!t && t !== kept.text).slice(0, ALTERNATIVES);
   const stored = { ...kept, record: { ...kept.record, alternatives } };
-  await transactionWithJobs((tx) => storeDrafts(tx, collectionId, [stored], act, before?.roundId ?? null));
+  await transactionWithJobs(collectionId, (tx) =>
+    storeDrafts(tx, collectionId, [stored], act, before?.roundId ?? null),
+  );
   announceChange({ collectionId, pictures: await picturesAt(db, appearanceIds) });
   return stored;
 }

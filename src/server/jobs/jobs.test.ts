@@ -128,7 +128,7 @@ test('rechecks that wait together are one, with the rules of all', async () => {
 
 test('what is enqueued in a transaction that fails was never there', async () => {
   await expect(
-    transactionWithJobs(async (tx) => {
+    transactionWithJobs('one', async (tx) => {
       await enqueue('audit', { collectionId: 'one' }, { tx });
       throw new Error('no');
     }),

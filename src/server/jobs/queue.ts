@@ -1,6 +1,6 @@
 import { sql, type SQL } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import { database, exclusively, type Database, type Queryable } from '../db/database';
+import { collectionTransaction, database, exclusively, type Database, type Queryable } from '../db/database';
 import { log, messageOf } from '../log';
 import { JOB_KINDS, type JobKind, type Payload } from './kinds';
 import { noteWaiting } from './progress';
@@ -91,12 +91,12 @@ export async function enqueue<K extends JobKind>(
 }
 
 /**
- * A transaction that may enqueue jobs. The queue is opened before it begins, because the embedded database serves one
- * transaction at a time and would wait for itself.
+ * A transaction on a collection ({@link collectionTransaction}) that may enqueue jobs. The queue is opened before it begins,
+ * because the embedded database serves one transaction at a time and would wait for itself.
  */
-export async function transactionWithJobs<T>(work: (tx: Queryable) => Promise<T>): Promise<T> {
+export async function transactionWithJobs<T>(collectionId: string, work: (tx: Queryable) => Promise<T>): Promise<T> {
   await queue();
-  return (await database()).transaction(work);
+  return collectionTransaction(collectionId, work);
 }
 
 /** Has a collection checked again with some rules, in the transaction that changed what they depend on. */
@@ -149,11 +149,14 @@ export async function failJobs(kind: JobKind, ids: readonly string[], error: unk
   return job?.state === 'retry';
 }
 
-/** Puts jobs back that a stop broke off, or that were running when the process ended. */
-export async function requeue(ids: readonly string[] | 'all'): Promise<void> {
+/**
+ * Puts active jobs back that a stop broke off, or that were running when their process ended.
+ *
+ * @param mine which, of the rows of `pgboss.job a`
+ */
+export async function requeue(mine: SQL): Promise<void> {
   await queue();
   const db = await database();
-  const mine = ids === 'all' ? sql`true` : sql`a.id::text = any(${sql.param([...ids])}::text[])`;
   // Of the same key, one that waits is enough.
   await db.execute(sql`delete from pgboss.job a where a.state = 'active' and ${mine} and exists (
     select from pgboss.job b where b.name = a.name and b.singleton_key = a.singleton_key and b.id <> a.id

@@ -2,7 +2,11 @@ import { meansDatabaseDown } from '../db/database-errors';
 import { log, messageOf } from '../log';
 import { JOB_KINDS, KINDS, type JobKind, type Payload } from './kinds';
 import { noteOver, noteRunning, noteShare, stopRequests } from './progress';
-import { completeJobs, failJobs, fetchJobs, isEnqueued, onEnqueued, requeue, waitingKinds } from './queue';
+import type { ClaimsPort } from '../ports/claims';
+import { isDatabaseShared } from '../db/database';
+import { LocalClaims } from './local-claims';
+import { completeJobs, failJobs, fetchJobs, isEnqueued, onEnqueued, waitingKinds } from './queue';
+import { SharedClaims } from './shared-claims';
 
 /** Why a job is to end early. */
 export type EndReason = 'stopped' | 'suspended';
@@ -53,17 +57,24 @@ export class Worker {
   private again = false;
   private ending = false;
   private hasResumed = false;
+  private claims: ClaimsPort | null;
+  /** What could not be written while the database was down, and nobody else will write. */
+  private readonly owed: (() => Promise<void>)[] = [];
 
   /**
    * @param resumeLeft enqueues what a stop or an update of Detto has left to do
    * @param kinds what it does of all kinds
+   * @param claims says what other processes do; by default what fits the database
    */
   constructor(
     private readonly handlers: Handlers,
     private readonly resumeLeft: () => Promise<void>,
     private readonly giveUp: GiveUp,
     private readonly kinds: readonly JobKind[] = JOB_KINDS,
-  ) {}
+    claims?: ClaimsPort,
+  ) {
+    this.claims = claims ?? null;
+  }
 
   /** Begins. What was running when the process ended comes first, as soon as the database can be written to. */
   start(): void {
@@ -94,20 +105,46 @@ export class Worker {
   }
 
   private async tick(): Promise<void> {
+    const claims = (this.claims ??= (await isDatabaseShared()) ? new SharedClaims() : new LocalClaims());
+    if (!(await claims.renew())) this.drop();
+    for (const change of this.owed.splice(0)) await this.write(change);
     if (!this.hasResumed) {
-      await requeue('all');
       await this.resumeLeft();
       this.hasResumed = true;
     }
     if (this.running.size > 0) await this.endStopped();
-    for (const task of this.held.splice(0)) this.take(task);
+    for (const task of this.held.splice(0)) await this.take(task, claims);
     const waiting = new Set(await waitingKinds());
     for (const kind of this.kinds)
-      while (waiting.has(kind) && !this.ending && this.count(kind) < KINDS[kind].concurrency) {
-        const jobs = await fetchJobs(kind, AT_ONCE);
+      while (waiting.has(kind) && !this.ending) {
+        const most = this.mostToFetch(kind, claims);
+        const jobs = most > 0 ? await fetchJobs(kind, most) : [];
         if (jobs.length === 0) break;
-        for (const { id, payload } of jobs) this.take({ kind, collectionId: payload.collectionId, ids: [id], payload });
+        await claims.claim(jobs.map((j) => j.id));
+        for (const { id, payload } of jobs)
+          await this.take({ kind, collectionId: payload.collectionId, ids: [id], payload }, claims);
       }
+  }
+
+  /** What a process fetches and cannot begin, no other can begin either. */
+  private mostToFetch(kind: JobKind, { mostHeld }: ClaimsPort): number {
+    const room = KINDS[kind].concurrency - this.count(kind);
+    if (room <= 0 || mostHeld === undefined) return room <= 0 ? 0 : AT_ONCE;
+    return Math.min(room, mostHeld - this.held.filter((t) => t.kind === kind).length);
+  }
+
+  /** Writes now or, where the database is down, as soon as it is up. */
+  private write(change: () => Promise<void>): Promise<void> {
+    return change().catch((error: unknown) => {
+      log.warn({ message: messageOf(error) }, 'what became of a job is written later');
+      this.owed.push(change);
+    });
+  }
+
+  /** Others do by now what this process was doing. */
+  private drop(): void {
+    this.held.length = 0;
+    for (const { controller } of this.running) controller.abort('suspended' satisfies EndReason);
   }
 
   private count(kind: JobKind): number {
@@ -115,23 +152,26 @@ export class Worker {
   }
 
   /** Begins a task, or holds it until its lane and its kind have room. */
-  private take(task: Task): void {
+  private async take(task: Task, claims: ClaimsPort): Promise<void> {
     const { lane, concurrency } = KINDS[task.kind];
-    const isTaken = [...this.running].some((r) => r.collectionId === task.collectionId && KINDS[r.kind].lane === lane);
-    if (isTaken || this.count(task.kind) >= concurrency) {
+    const { collectionId } = task;
+    const isTaken = [...this.running].some((r) => r.collectionId === collectionId && KINDS[r.kind].lane === lane);
+    if (isTaken || this.count(task.kind) >= concurrency || !(await claims.enterLane(collectionId, lane))) {
       this.hold(task);
       return;
     }
     const controller = new AbortController();
     const running: Running = { ...task, controller, finished: Promise.resolve() };
     this.running.add(running);
-    running.finished = this.run(running).finally(() => {
-      this.running.delete(running);
-      this.wake();
-    });
+    running.finished = this.run(running, claims)
+      .finally(() => this.write(() => claims.leaveLane(collectionId, lane)))
+      .finally(() => {
+        this.running.delete(running);
+        this.wake();
+      });
   }
 
-  private async run({ kind, collectionId, ids, payload, controller }: Running): Promise<void> {
+  private async run({ kind, collectionId, ids, payload, controller }: Running, claims: ClaimsPort): Promise<void> {
     const { signal } = controller;
     const reporter = new Reporter(kind, collectionId);
     try {
@@ -139,16 +179,18 @@ export class Worker {
       const handle = this.handlers[kind] as (payload: Payload[JobKind], job: JobContext) => Promise<void>;
       await handle(payload, { signal, report: (share, detail) => reporter.report(share, detail) });
       await reporter.close();
-      if (isSuspended(signal)) return await requeue(ids);
+      if (isSuspended(signal)) return await claims.giveBack(ids);
       await completeJobs(kind, ids);
+      await claims.release(ids);
       if (!this.isHeld(kind, collectionId) && !(await isEnqueued(kind, collectionId)))
         await noteOver(kind, collectionId, null);
     } catch (error) {
       await reporter.close();
       log.error({ kind, collectionId, message: messageOf(error) }, 'a job failed');
       // A job that fails because the process ends, or because the database is gone, is taken up again.
-      if (isSuspended(signal) || meansDatabaseDown(error)) return await requeue(ids).catch(() => undefined);
+      if (isSuspended(signal) || meansDatabaseDown(error)) return await this.write(() => claims.giveBack(ids));
       const again = await failJobs(kind, ids, error).catch(() => true);
+      await claims.release(ids).catch(() => undefined);
       if (again) return;
       await noteOver(kind, collectionId, messageOf(error)).catch(() => undefined);
       await this.giveUp(kind, payload, messageOf(error)).catch(() => undefined);
@@ -186,7 +228,8 @@ export class Worker {
     await this.ticking;
     for (const { controller } of this.running) controller.abort('suspended' satisfies EndReason);
     await Promise.all([...this.running].map(({ finished }) => finished));
-    await requeue(this.held.splice(0).flatMap(({ ids }) => ids)).catch(() => undefined);
+    await this.claims?.giveBack(this.held.splice(0).flatMap(({ ids }) => ids)).catch(() => undefined);
+    await this.claims?.end().catch(() => undefined);
   }
 
   /** Resolves when nothing is in the queue that may begin, and nothing runs; for tests and benchmarks. */

@@ -147,14 +147,12 @@ async function rewrite(db: Database, rows: readonly FileRow[], number: number): 
       start += bytes.length;
     }
     await handle.sync();
-    await db.transaction(async (tx) => {
-      await insertRows(
-        tx,
-        file,
-        moved,
-        sql`on conflict (sha256) do update set pack = excluded.pack, start = excluded.start`,
-      );
-    });
+    await insertRows(
+      db,
+      file,
+      moved,
+      sql`on conflict (sha256) do update set pack = excluded.pack, start = excluded.start`,
+    );
   } finally {
     await handle.close();
   }

@@ -113,6 +113,7 @@ test('a process that is killed twenty times goes on from where it was, with noth
           ...process.env,
           NODE_OPTIONS: '',
           DETTO_DATA: folder,
+          DATABASE_URL: '',
           DETTO_ALLOW_HOSTS: long.host,
           DETTO_LOG: 'silent',
         },

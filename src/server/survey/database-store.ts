@@ -1,7 +1,7 @@
 import { and, eq, ne, sql, type SQL } from 'drizzle-orm';
 import type { SurveySummary } from '@/contract/survey';
 import { config } from '../config';
-import type { Database } from '../db/database';
+import { collectionTransaction, type Database } from '../db/database';
 import { file, page, picture, pictureSource, survey, visit } from '../db/schema';
 import { ensureRoom } from '../disk';
 import { Frontier, short, type FrontierProgress, type Visit, type Waiting } from './frontier';
@@ -357,7 +357,7 @@ export class DatabaseStore implements SurveyStore {
     const { dataDir, reserve } = config();
     await ensureRoom(dataDir, batch.bytes, reserve);
     const write = (part: WriteBuffer) =>
-      this.db.transaction(async (tx) => {
+      collectionTransaction(this.collectionId, async (tx) => {
         if (!this.isMoving && [...part.visits.values()].some((v) => v.kind === 'page' && v.state !== 'waiting')) {
           await tx.update(survey).set({ starts: 0, reading: [] }).where(eq(survey.id, this.surveyId));
           this.isMoving = true;

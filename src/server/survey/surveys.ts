@@ -29,7 +29,7 @@ const CONCURRENCY = 4;
  */
 export async function startSurvey(collectionId: string): Promise<number> {
   if (!(await collectionById(collectionId))) throw new UserError('There is no such collection.');
-  return transactionWithJobs(async (tx) => {
+  return transactionWithJobs(collectionId, async (tx) => {
     const [active] = await tx
       .select({ id: survey.id })
       .from(survey)
@@ -50,7 +50,10 @@ export async function isSurveying(collectionId: string): Promise<boolean> {
 
 /** Goes on with a survey that was stopped, from where it was. */
 export async function resumeSurvey(surveyId: number): Promise<void> {
-  await transactionWithJobs(async (tx) => {
+  const db = await database();
+  const [known] = await db.select({ collectionId: survey.collectionId }).from(survey).where(eq(survey.id, surveyId));
+  if (!known) return;
+  await transactionWithJobs(known.collectionId, async (tx) => {
     const [row] = await tx
       .update(survey)
       .set({ state: 'running', phase: 'gathering', message: null, finishedAt: null, starts: 0, reading: [] })

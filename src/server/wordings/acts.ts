@@ -37,7 +37,7 @@ async function turnAct(collectionId: string, act: string, direction: Direction):
 }
 
 async function turnPortion(collectionId: string, act: string, direction: Direction): Promise<number> {
-  const { count, pictures } = await transactionWithJobs(async (tx) => {
+  const { count, pictures } = await transactionWithJobs(collectionId, async (tx) => {
     const turn = direction === 'undo' ? undoWordings : redoWordings;
     const ids = [...new Set(await turn(tx, collectionId, act))];
     if (direction === 'undo') await reopenConflicts(tx, collectionId, act);

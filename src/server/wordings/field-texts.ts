@@ -7,7 +7,7 @@ import { fileNameOf } from '@/core/picture/file-name';
 import { auditChanged } from '../audit/audit-changes';
 import { announceChange } from '../changes';
 import { among, insertRows, storable } from '../db/bulk';
-import { database, type Queryable } from '../db/database';
+import { collectionTransaction, type Queryable } from '../db/database';
 import { appearance, fieldText, picture } from '../db/schema';
 
 export interface KeptField {
@@ -47,8 +47,7 @@ export async function saveFieldText({
   after = [],
   ...kept
 }: KeptField): Promise<FieldAnswer> {
-  const db = await database();
-  const answer = await db.transaction(async (tx) => {
+  const answer = await collectionTransaction(collectionId, async (tx) => {
     const spots = await spotsOf(tx, { collectionId, field, ...kept });
     if (spots.length === 0) return { theirs: null, places: 0 };
     const isFree = await freeSpots(tx, field, spots, { text, acts: [act, ...after], base });

@@ -66,7 +66,7 @@ export interface KeptTexts extends Pick<Kept, 'collectionId' | 'act' | 'by' | 's
 export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise<KeepAnswer> {
   for (const { text } of texts) assertFilled(text);
   const { collectionId } = kept;
-  const { changed, ...answer } = await transactionWithJobs(async (tx) => {
+  const { changed, ...answer } = await transactionWithJobs(collectionId, async (tx) => {
     const rows = await tx
       .select({
         id: appearance.id,
@@ -217,7 +217,7 @@ export async function applyHistory(tx: Queryable, collectionId: string, ids: rea
 
 /** Rejects the drafts that wait at appearances; gives back how many there were. */
 export async function rejectDrafts(collectionId: string, ids: readonly number[], act: string): Promise<number> {
-  const pictures = await transactionWithJobs(async (tx) => {
+  const pictures = await transactionWithJobs(collectionId, async (tx) => {
     const closed = await closeWordings(tx, waitingAt(collectionId, ids), act);
     await raiseChanges(tx, collectionId);
     return refreshPicturesOf(tx, closed);
@@ -248,7 +248,7 @@ export async function acceptDrafts(
   { text = null, by = null }: Acceptance = {},
 ): Promise<number> {
   if (text !== null) assertFilled(text);
-  const pictures = await transactionWithJobs(async (tx) => {
+  const pictures = await transactionWithJobs(collectionId, async (tx) => {
     const waiting = await tx.select().from(wording).where(waitingAt(collectionId, ids));
     const drafts = waiting.filter((d) => text !== null || !hasGaps(d.text ?? ''));
     await insertRows(
@@ -334,7 +334,7 @@ export async function chooseText(
   choice: Choice,
   act: string,
 ): Promise<boolean> {
-  const pictures = await transactionWithJobs(async (tx) => {
+  const pictures = await transactionWithJobs(collectionId, async (tx) => {
     const chosen = await settleConflict(tx, collectionId, conflictId, choice, act);
     await apply(tx, collectionId, chosen, await nextRevision(tx, collectionId));
     return picturesOf(tx, chosen);
@@ -350,7 +350,7 @@ export async function settlePurpose(
   purpose: Purpose,
   act: string,
 ): Promise<number> {
-  const pictures = await transactionWithJobs(async (tx) => {
+  const pictures = await transactionWithJobs(collectionId, async (tx) => {
     const rows = await tx
       .select({ id: appearance.id, purpose: appearance.purpose, settled: appearance.purposeSettled })
       .from(appearance)

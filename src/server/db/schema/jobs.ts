@@ -1,5 +1,5 @@
 // What is done in the background.
-import { json, pgTable, primaryKey, real, text } from 'drizzle-orm/pg-core';
+import { index, json, pgTable, primaryKey, real, text } from 'drizzle-orm/pg-core';
 import { collection } from './catalogue';
 import { now } from './columns';
 
@@ -21,4 +21,28 @@ export const jobProgress = pgTable(
     updatedAt: now(),
   },
   (t) => [primaryKey({ columns: [t.kind, t.collectionId] })],
+);
+
+/** A process that does jobs, where several share the database. */
+export const workerProcess = pgTable('worker_process', {
+  id: text().primaryKey(),
+  /** When it last said that it lives. */
+  seenAt: now(),
+});
+
+const processId = () =>
+  text()
+    .notNull()
+    .references(() => workerProcess.id, { onDelete: 'cascade' });
+
+/** A job that a process has fetched, by its id in the queue. */
+export const jobClaim = pgTable('job_claim', { jobId: text().primaryKey(), processId: processId() }, (t) => [
+  index('job_claim_process').on(t.processId),
+]);
+
+/** A lane of a collection in which a process does a job. */
+export const laneHold = pgTable(
+  'lane_hold',
+  { collectionId: text().notNull(), lane: text().notNull(), processId: processId() },
+  (t) => [primaryKey({ columns: [t.collectionId, t.lane] }), index('lane_hold_process').on(t.processId)],
 );
