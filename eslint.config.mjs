@@ -33,7 +33,7 @@ const WORLD = [
  */
 const ROOMS = [
   'ports',
-  ...['net', 'db', 'blobs', 'secrets', 'http', 'language'],
+  ...['net', 'db', 'limits', 'blobs', 'secrets', 'http', 'language'],
   ...['jobs', 'workers'],
   'catalogue',
   ...['audit', 'analysis'],
@@ -115,7 +115,14 @@ export default tseslint.config(
   ...ROOMS.map((room, i) => roomAbove(room, ROOMS.slice(i + 1))),
   layer(
     ['src/server/*.ts'],
-    [...ROOMS.filter((r) => r !== 'net' && r !== 'ports').map((r) => `./${r}/*`), '@/ui/*', '@/app/*', 'react', 'next', 'next/*'],
+    [
+      ...ROOMS.filter((r) => r !== 'net' && r !== 'ports').map((r) => `./${r}/*`),
+      '@/ui/*',
+      '@/app/*',
+      'react',
+      'next',
+      'next/*',
+    ],
     'What every room uses knows none of them.',
   ),
 );

@@ -10,6 +10,11 @@ CREATE TABLE "lane_hold" (
 	CONSTRAINT "lane_hold_collection_id_lane_pk" PRIMARY KEY("collection_id","lane")
 );
 --> statement-breakpoint
+CREATE TABLE "rate_limit" (
+	"key" text PRIMARY KEY NOT NULL,
+	"free_at" timestamp with time zone NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE "worker_process" (
 	"id" text PRIMARY KEY NOT NULL,
 	"seen_at" timestamp with time zone DEFAULT now() NOT NULL

@@ -9,6 +9,7 @@ const { dependencies } = packageJson;
 const ENTRIES = {
   'dist/cli.js': 'cli/detto.ts',
   'dist/workers/server.js': 'src/workers/server.ts',
+  'dist/workers/worker.js': 'src/workers/worker.ts',
   'dist/workers/reader.js': 'src/workers/reader.ts',
   'dist/workers/documents.js': 'src/workers/documents.ts',
   'dist/workers/tables.js': 'src/workers/tables.ts',

@@ -1,6 +1,7 @@
 // What tests need of Debian, installed where it is missing: a browser, and programs that read our files.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { postgresPrograms } from './postgres.mjs';
 
 function install(name) {
   process.stderr.write(`Installing ${name} …\n`);
@@ -18,6 +19,12 @@ export function chromium() {
   if (!existsSync(file))
     throw new Error(`There is no Chromium at ${file}. Install it (apt-get install chromium), or name it in CHROMIUM.`);
   return file;
+}
+
+/** A database server; without one, what several processes share is not tested. @returns whether there is one */
+export function postgresServer() {
+  if (!postgresPrograms()) install('postgresql');
+  return postgresPrograms() !== null;
 }
 
 /** What the survey benches need: a server of files, and what only fetches. */

@@ -1,9 +1,11 @@
-// `npm test`, `npm run test:long`: installs what is missing, builds, checks types and style, runs every test, and closes with one plain line.
+// `npm test`, `npm run test:long`, `npm run test:server`: installs what is missing, builds, checks types and style, runs
+// every test, and closes with one plain line.
 import { spawn } from 'node:child_process';
 import path from 'node:path';
 import { readFileSync, rmSync } from 'node:fs';
-import { chromium, otherReaders } from './debian.mjs';
+import { chromium, otherReaders, postgresServer } from './debian.mjs';
 import { install } from './install.mjs';
+import { startPostgres } from './postgres.mjs';
 import { build } from './serve.mjs';
 
 let passed = 0;
@@ -11,6 +13,8 @@ let failed = 0;
 
 // With `--long` (`npm run test:long`) everything of what is else sampled by date, and a longer soak.
 const isLong = process.argv.includes('--long');
+// With `--server` (`npm run test:server`) the tests of the server run on PostgreSQL instead of the embedded database.
+const onServer = process.argv.includes('--server');
 const { DETTO_TEST_DAY: day = String(Math.floor(Date.now() / 86_400_000)) } = process.env;
 const ENV = { ...process.env, NODE_ENV: 'test', DETTO_TEST_DAY: day, ...(isLong ? { DETTO_TEST_ALL: '1' } : {}) };
 
@@ -84,11 +88,24 @@ await Promise.all([
 await build();
 chromium();
 otherReaders();
+// What several processes share is tested on a server of its own; what is in it need not outlive the power.
+const postgres = postgresServer() ? await startPostgres({ fsync: 'off' }) : null;
+if (postgres) ENV.DETTO_TEST_POSTGRES = postgres.url;
+else process.stdout.write('There is no PostgreSQL here (apt-get install postgresql): what needs one is not tested.\n');
+if (onServer) {
+  ENV.DETTO_TEST_ON = 'server';
+  await tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB', 'src/server', 'src/app');
+  await testsAgain('unit');
+  await postgres?.stop();
+  process.stdout.write(`${passed} passed, ${failed} failed\n`);
+  process.exit(failed === 0 ? 0 : 1);
+}
 // Browser tests wait most of the time, and leave a core to the others: a second browser beside them makes all of them
 // slower than they may be. Modules of a file of tests are never given back, so a process that has grown is followed by a
 // new one: one of 4 GB slows all that comes after.
 await Promise.all([tests('unit', '--maxWorkers=1', '--workerIdleMemoryLimit=1GB'), tests('e2e', '--runInBand')]);
 for (const project of Object.keys(again)) await testsAgain(project);
+await postgres?.stop();
 await check('soak', ['scripts/bench.mjs', 'soak', '--minutes', isLong ? '10' : '1']);
 const slowest = took.sort(([a], [b]) => b - a).slice(0, 10);
 process.stdout.write(

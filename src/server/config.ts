@@ -12,6 +12,13 @@ const Environment = z.object({
     .string()
     .regex(/^(?:postgres(?:ql)?:\/\/.*)?$/, 'an address such as postgres://user@host:5432/database')
     .default(''),
+  /** Whether this process does jobs besides answering requests. */
+  DETTO_WORK: z.enum(['yes', 'no']).default('yes'),
+  /** The key of what is sealed, 32 bytes in Base64, instead of the data folder's own. */
+  DETTO_KEY: z
+    .string()
+    .refine((key) => key === '' || Buffer.from(key, 'base64').length === 32, '32 bytes in Base64')
+    .default(''),
   DETTO_HOST: z.string().default('127.0.0.1'),
   /** Asked of everybody who comes in; needed where Detto listens on more than loopback. */
   DETTO_TOKEN: z
@@ -41,6 +48,9 @@ export interface Config {
   dataDir: string;
   /** Null for the embedded database. */
   databaseUrl: string | null;
+  works: boolean;
+  /** 32 bytes; null for the key of the data folder. */
+  key: Buffer | null;
   host: string;
   port: number;
   /** Null where nobody has to sign in. */
@@ -83,6 +93,8 @@ export function config(): Config {
   known = {
     dataDir: path.resolve(env.DETTO_DATA),
     databaseUrl: env.DATABASE_URL || null,
+    works: env.DETTO_WORK === 'yes',
+    key: env.DETTO_KEY ? Buffer.from(env.DETTO_KEY, 'base64') : null,
     host: env.DETTO_HOST,
     port: env.DETTO_PORT,
     token: env.DETTO_TOKEN || null,

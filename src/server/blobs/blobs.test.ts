@@ -20,7 +20,7 @@ process.env['DETTO_DATA'] = folder;
 const { closeDatabase, database } = await import('../db/database');
 const { closeFiles, keepFile, keepFiles, readFile, sha256Of } = await import('./blobs');
 
-const pack = () => path.join(folder, 'files', readdirSync(path.join(folder, 'files'))[0]!);
+const pack = () => path.join(folder, 'files', readdirSync(path.join(folder, 'files')).sort().at(-1)!);
 afterAll(async () => {
   await closeFiles();
   await closeDatabase();
@@ -37,7 +37,7 @@ test('many are kept at a stroke and come back; the same bytes are kept once', as
   for (const bytes of files) expect(await readFile(sha256Of(bytes))).toEqual(bytes);
 });
 
-test('what a killed process appended and did not tell counts for nothing', async () => {
+test('what a killed process appended and did not record counts for nothing', async () => {
   await closeFiles();
   appendFileSync(pack(), 'half of someth');
   const kept = await keepFile(Buffer.from('whole'));

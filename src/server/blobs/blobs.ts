@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { constants, promises as fs } from 'node:fs';
 import path from 'node:path';
-import { and, eq, inArray } from 'drizzle-orm';
+import { and, eq, inArray, sql } from 'drizzle-orm';
 import { config } from '../config';
 import { insertRows } from '../db/bulk';
-import { database, type Queryable } from '../db/database';
+import { database, isDatabaseShared, type Queryable } from '../db/database';
 import { file, picture } from '../db/schema';
 import { log } from '../log';
 
@@ -51,7 +51,7 @@ export async function hashOf(bytes: Uint8Array): Promise<string> {
 
 /**
  * Keeps files under their SHA-256. They are appended to packs, many at a stroke, since a survey keeps thousands of
- * small ones; the database says where each is, so what a killed process appended and did not tell, counts for nothing.
+ * small ones; the database says where each is, so what a killed process appended and did not record, counts for nothing.
  */
 export async function keepFiles(tx: Queryable, files: ReadonlyMap<string, Buffer>): Promise<void> {
   if (files.size === 0) return;
@@ -64,7 +64,9 @@ export async function keepFiles(tx: Queryable, files: ReadonlyMap<string, Buffer
   if (fresh.length === 0) return;
   const work = filling.writing.then(() => append(fresh));
   filling.writing = work.catch(() => undefined);
-  await insertRows(tx, file, await work);
+  // Another process may have kept the same meanwhile; in one order, so that two never wait for each other.
+  const rows = (await work).sort((a, b) => (a.sha256 < b.sha256 ? -1 : 1));
+  await insertRows(tx, file, rows, sql`on conflict (sha256) do nothing`);
 }
 
 /** One file; gives back the SHA-256 under which it is kept. */
@@ -110,10 +112,26 @@ async function packToFill(): Promise<Pack> {
   await fs.mkdir(packFolder(), { recursive: true, mode: 0o700 });
   const numbers = (await fs.readdir(packFolder())).map((name) => Number(/^pack-(\d+)$/.exec(name)?.[1] ?? 0));
   const last = Math.max(0, ...numbers);
-  const number = open || last === 0 ? last + 1 : last;
+  const isShared = await isDatabaseShared();
+  filling.open = open || last === 0 || isShared ? await newPack(last + 1) : await lastPack(last);
+  return filling.open;
+}
+
+async function lastPack(number: number): Promise<Pack> {
   const handle = await fs.open(packFile(number), constants.O_RDWR | constants.O_CREAT, 0o600);
   const { size } = await handle.stat();
-  return (filling.open = { number, size, handle });
+  return { number, size, handle };
+}
+
+/** Each process fills packs of its own. @param number the first that may be free */
+async function newPack(number: number): Promise<Pack> {
+  for (; ; number++)
+    try {
+      const handle = await fs.open(packFile(number), constants.O_RDWR | constants.O_CREAT | constants.O_EXCL, 0o600);
+      return { number, size: 0, handle };
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    }
 }
 
 /**

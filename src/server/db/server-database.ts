@@ -56,7 +56,7 @@ export async function openServerDatabase(address: string, folder: string): Promi
     async close() {
       carryChanges(null);
       await notices.close();
-      await pool.end();
+      if (!pool.ending) await pool.end();
     },
   };
   try {

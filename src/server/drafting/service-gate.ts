@@ -1,4 +1,7 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import PQueue from 'p-queue';
+import { isDatabaseShared } from '../db/database';
+import { limits } from '../limits/limits';
 
 /** What a service allows. */
 export interface GateLimits {
@@ -8,6 +11,16 @@ export interface GateLimits {
 
 /** Requests a minute from which several start in one second; below, one starts after the other, evenly spread. */
 const FAST = 600;
+
+/** Turns at a service that this process shares with others, by its id. */
+async function sharedTurn(id: number, perMinute: number, signal: AbortSignal): Promise<void> {
+  if (!(await isDatabaseShared())) return;
+  for (;;) {
+    const ms = await (await limits()).take(`service ${id}`, 60_000 / perMinute);
+    if (ms === 0) return;
+    await wait(ms, undefined, { signal });
+  }
+}
 
 /**
  * Lets requests to one service through, of all rounds and of those who wait for a single draft: so many at once, so many a
@@ -20,7 +33,11 @@ export class ServiceGate {
   /** Drafts of rounds that are under way, for which money is set aside. */
   reserved = 0;
 
-  constructor({ atOnce, perMinute }: GateLimits) {
+  /** @param turn waited for by each request besides, such as for other processes */
+  constructor(
+    { atOnce, perMinute }: GateLimits,
+    private readonly turn: (signal: AbortSignal) => Promise<void> = async () => undefined,
+  ) {
     const isFast = perMinute >= FAST;
     this.queue = new PQueue({
       concurrency: atOnce,
@@ -31,7 +48,11 @@ export class ServiceGate {
 
   /** @throws what the task throws; the signal's reason when that ends it before its turn */
   async run<T>(task: () => Promise<T>, priority: number, signal: AbortSignal): Promise<T> {
-    return (await this.queue.add(task, { priority, signal })) as T;
+    const inTurn = async () => {
+      await this.turn(signal);
+      return task();
+    };
+    return (await this.queue.add(inTurn, { priority, signal })) as T;
   }
 
   /** Lets no request begin for so many milliseconds. */
@@ -61,7 +82,11 @@ const shared = globalThis as typeof globalThis & { dettoGates?: Map<number, Serv
 export function gateOf(service: GateLimits & { id: number }): ServiceGate {
   const gates = (shared.dettoGates ??= new Map());
   let gate = gates.get(service.id);
-  if (!gate) gates.set(service.id, (gate = new ServiceGate(service)));
+  if (!gate)
+    gates.set(
+      service.id,
+      (gate = new ServiceGate(service, (signal) => sharedTurn(service.id, service.perMinute, signal))),
+    );
   return gate;
 }
 

@@ -92,7 +92,7 @@ export async function saveBody(request: Request, file: string, limit: number): P
   }
 }
 
-/** Where bodies stand while they are read; emptied at every start. */
+/** Where bodies stand while they are read; what a process left there is removed by a later start. */
 export const arrivals = (): string => path.join(config().dataDir, 'arriving');
 
 /**

@@ -1,5 +1,5 @@
 import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { config } from '../config';
 import { PEER, tooManyTries, wrongTry } from './tries';
@@ -36,19 +36,22 @@ function sessionIn(headers: Headers, token: string, nowSeconds: number): Session
 
 const nowSeconds = () => Math.floor(Date.now() / 1000);
 
-const shared = globalThis as typeof globalThis & { dettoSignedOut?: Map<string, number> };
+const shared = globalThis as typeof globalThis & { dettoSignedOut?: { ids: Map<string, number>; changed: number } };
 const signedOutFile = () => path.join(config().dataDir, 'signed-out.json');
 
-/** Ids of sessions that were ended before their time, with when they would have ended. */
+/** Ids of sessions that were ended before their time, with when they would have ended; other processes end some too. */
 function signedOut(): Map<string, number> {
-  if (!shared.dettoSignedOut) {
+  const changed = statSync(signedOutFile(), { throwIfNoEntry: false })?.mtimeMs ?? 0;
+  if (shared.dettoSignedOut?.changed !== changed) {
+    let ids = new Map<string, number>();
     try {
-      shared.dettoSignedOut = new Map(JSON.parse(readFileSync(signedOutFile(), 'utf8')) as [string, number][]);
+      ids = new Map(JSON.parse(readFileSync(signedOutFile(), 'utf8')) as [string, number][]);
     } catch {
-      shared.dettoSignedOut = new Map();
+      // None yet, or not readable: the next sign-out writes it.
     }
+    shared.dettoSignedOut = { ids, changed };
   }
-  return shared.dettoSignedOut;
+  return shared.dettoSignedOut.ids;
 }
 
 /** Who asks, as far as they may come in. */
@@ -103,7 +106,10 @@ export function signOut(headers: Headers, isHttps: boolean): string {
     for (const [id, ends] of known) if (ends <= nowSeconds()) known.delete(id);
     known.set(session.id, session.ends);
     mkdirSync(config().dataDir, { recursive: true, mode: 0o700 });
-    writeFileSync(signedOutFile(), JSON.stringify([...known]), { mode: 0o600 });
+    // Whoever reads it finds all of it.
+    const part = `${signedOutFile()}.${process.pid}`;
+    writeFileSync(part, JSON.stringify([...known]), { mode: 0o600 });
+    renameSync(part, signedOutFile());
   }
   return cookieOf('', 0, isHttps);
 }

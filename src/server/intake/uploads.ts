@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import type { ReadableStream } from 'node:stream/web';
 import { formatOfName } from '@/core/formats';
 import { config } from '../config';
-import { database } from '../db/database';
+import { database, isDatabaseShared } from '../db/database';
 import { collection } from '../db/schema';
 import { arrivals } from '../http/bodies';
 import { isSafePath } from '../survey/file-source';
@@ -71,6 +71,8 @@ export async function uploadFile(upload: string, file: string, body: ReadableStr
 
 /** Milliseconds after which an upload that nobody has finished is given up. */
 const ABANDONED = 86_400_000;
+/** Milliseconds without another byte after which what was arriving does not arrive any more. */
+const STALE_MS = 600_000;
 
 /**
  * Removes what earlier processes have left: bodies that were read, and uploads that no collection was made of within a day.
@@ -78,7 +80,13 @@ const ABANDONED = 86_400_000;
  * @param now milliseconds
  */
 export async function removeLeftovers(now: number): Promise<void> {
-  await fs.rm(arrivals(), { recursive: true, force: true });
+  // Where others share the folder, one of them may be receiving something now.
+  const stale = (await isDatabaseShared()) ? STALE_MS : -1;
+  for (const name of await fs.readdir(arrivals()).catch(() => [])) {
+    const file = path.join(arrivals(), name);
+    const stat = await fs.stat(file).catch(() => null);
+    if (stat && now - stat.mtimeMs > stale) await fs.rm(file, { recursive: true, force: true });
+  }
   const db = await database();
   const roots = new Set((await db.select({ root: collection.root }).from(collection)).map((c) => c.root));
   for (const name of await fs.readdir(dropped()).catch(() => [])) {

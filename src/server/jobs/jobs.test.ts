@@ -14,6 +14,8 @@ const { closeDatabase, database } = await import('../db/database');
 const { insertCollection } = await import('../catalogue/collections');
 const { enqueue, enqueueRecheck, fetchJobs, transactionWithJobs } = await import('./queue');
 const { detailOf, noteOver, noteRunning, noteShare, noteWaiting, progressOf, requestStop } = await import('./progress');
+const { JOB_KINDS } = await import('./kinds');
+const { LocalClaims } = await import('./local-claims');
 const { Worker } = await import('./worker');
 
 const ids = ['one', 'two'];
@@ -143,7 +145,7 @@ test('what a killed process was doing is done by the next, once', async () => {
   expect(await fetchJobs('analysis', 1)).toHaveLength(1);
   expect(await waiting()).toEqual([]);
   const { handlers, events } = recorded();
-  const worker = new Worker(handlers, nothingLeft, nobodyWaits);
+  const worker = new Worker(handlers, nothingLeft, nobodyWaits, JOB_KINDS, new LocalClaims());
   worker.start();
   await worker.idle();
   await worker.end();

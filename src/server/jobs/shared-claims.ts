@@ -16,7 +16,7 @@ const RENEW_MS = 3_000;
  * killed is missed after {@link LEASE_SECONDS}, and what it had goes with its row.
  */
 export class SharedClaims implements ClaimsPort {
-  readonly mostHeld = 1;
+  readonly mostHeld = 20;
   private id = randomUUID();
   private renewed = -Infinity;
   private isKnown = false;

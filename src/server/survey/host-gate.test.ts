@@ -1,3 +1,4 @@
+import { MemoryLimits } from '../limits/memory-limits';
 import { HostGate, retryAfter } from './host-gate';
 
 /** RFC 9110, 10.2.3 and the two examples in it. */
@@ -18,15 +19,15 @@ describe('Retry-After', () => {
 
 describe('the gate', () => {
   test('without a wish of the host nobody waits', async () => {
-    const gate = new HostGate(0, () => 0);
+    const gate = new HostGate(0, new MemoryLimits(() => 0));
     // Whoever had to wait would give up at once.
     for (let i = 0; i < 3; i++) await gate.turn('a', AbortSignal.abort());
   });
 
   test('a host that waits is asked no sooner, and gives up when the survey is stopped', async () => {
     const clock = { now: 0 };
-    const gate = new HostGate(0, () => clock.now);
-    gate.pause('a', 5000);
+    const gate = new HostGate(0, new MemoryLimits(() => clock.now));
+    await gate.pause('a', 5000);
     await expect(gate.turn('a', AbortSignal.abort(new Error('stopped')))).rejects.toThrow('stopped');
     await gate.turn('b', AbortSignal.abort());
     clock.now = 4999;
@@ -37,14 +38,14 @@ describe('the gate', () => {
 
   test('a shorter wait does not end a longer one, and none is longer than two minutes', async () => {
     const clock = { now: 0 };
-    const gate = new HostGate(0, () => clock.now);
+    const gate = new HostGate(0, new MemoryLimits(() => clock.now));
     const opens = () =>
       gate.turn('a', AbortSignal.abort()).then(
         () => true,
         () => false,
       );
-    gate.pause('a', 3_600_000);
-    gate.pause('a', 10);
+    await gate.pause('a', 3_600_000);
+    await gate.pause('a', 10);
     clock.now = 119_999;
     expect(await opens()).toBe(false);
     clock.now = 120_000;
@@ -53,7 +54,7 @@ describe('the gate', () => {
 
   test('crawl-delay spaces requests out, at least by the rate that the editor set and at most by half a minute', async () => {
     const clock = { now: 0 };
-    const gate = new HostGate(500, () => clock.now);
+    const gate = new HostGate(500, new MemoryLimits(() => clock.now));
     const opens = (host: string) =>
       gate.turn(host, AbortSignal.abort()).then(
         () => true,

@@ -1,15 +1,20 @@
+import { MemoryLimits } from '../limits/memory-limits';
+import type { LimitsPort } from '../ports/limits';
+
 const MOST_DELAY_MS = 30_000;
 const MOST_PAUSE_MS = 120_000;
 
-/** Spaces out the requests to one host, and waits when the host asks for it. */
+/** Spaces out the requests to one host, of all surveys that go there, and waits when the host asks for it. */
 export class HostGate {
-  private readonly next = new Map<string, number>();
   private readonly spacing = new Map<string, number>();
 
-  /** @param clock milliseconds, rising */
+  /**
+   * @param least milliseconds between two requests
+   * @param limits where turns are taken
+   */
   constructor(
     private readonly least: number,
-    private readonly clock: () => number = () => performance.now(),
+    private readonly limits: LimitsPort = new MemoryLimits(),
   ) {}
 
   /** Seconds that a host wants between requests. */
@@ -18,24 +23,21 @@ export class HostGate {
   }
 
   /** No request to the host for so many milliseconds. */
-  pause(host: string, ms: number): void {
-    this.next.set(host, Math.max(this.next.get(host) ?? 0, this.clock() + Math.min(ms, MOST_PAUSE_MS)));
+  pause(host: string, ms: number): Promise<void> {
+    return this.limits.hold(keyOf(host), Math.min(ms, MOST_PAUSE_MS));
   }
 
   /** Resolves when it is this request's turn. */
   async turn(host: string, signal?: AbortSignal): Promise<void> {
     for (;;) {
-      const now = this.clock();
-      const at = this.next.get(host) ?? 0;
-      if (at <= now) {
-        const spacing = this.spacing.get(host) ?? this.least;
-        if (spacing > 0) this.next.set(host, now + spacing);
-        return;
-      }
-      await wait(at - now, signal);
+      const ms = await this.limits.take(keyOf(host), this.spacing.get(host) ?? this.least);
+      if (ms === 0) return;
+      await wait(ms, signal);
     }
   }
 }
+
+const keyOf = (host: string) => `host ${host}`;
 
 function wait(ms: number, signal?: AbortSignal): Promise<void> {
   return new Promise((resolve, reject) => {

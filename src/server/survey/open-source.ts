@@ -1,6 +1,7 @@
 import { Access } from '@/contract/access';
 import { config } from '../config';
 import type { Collection } from '../catalogue/collections';
+import { limits } from '../limits/limits';
 import { FileSource } from './file-source';
 import { openTree } from './open-tree';
 import { unseal } from '../secrets/seal';
@@ -23,6 +24,7 @@ export async function openSource(
         access: await accessOf(c),
         scope: c.scope,
         signal,
+        turns: await limits(),
       });
     case 'zip':
       return new FileSource(await ZipTree.open(c.root));

@@ -5,6 +5,7 @@ import { ReaderPool } from '../workers/reader-pool';
 import { DOT, TestSite, type Handler } from '../testing/site';
 import { SurveyRun } from './survey-run';
 import { parseAllowed } from '../net/allowed';
+import { MemoryLimits } from '../limits/memory-limits';
 import { HostGate, retryAfter } from './host-gate';
 import { MemoryStore } from './memory-store';
 import { Robots } from './robots';
@@ -159,7 +160,7 @@ test('Retry-After is read in both its forms', () => {
 
 test('requests to one host are spaced as it asks, those to others are not', async () => {
   let now = 0;
-  const gate = new HostGate(0, () => now);
+  const gate = new HostGate(0, new MemoryLimits(() => now));
   const stop = new AbortController();
   gate.space('slow', 0.05);
   await gate.turn('slow');
@@ -170,7 +171,7 @@ test('requests to one host are spaced as it asks, those to others are not', asyn
   expect(served).toBe(false);
   now = 50;
   await second;
-  gate.pause('slow', 60_000);
+  await gate.pause('slow', 60_000);
   const third = gate.turn('slow', stop.signal);
   stop.abort(new Error('stopped'));
   await expect(third).rejects.toThrow('stopped');

@@ -6,6 +6,7 @@ import { formatOf, formatOfName } from '@/core/formats';
 import type { FormatId } from '@/core/model/document';
 import type { Allowed } from '../net/allowed';
 import { guardedConnect } from '../net/guard';
+import type { LimitsPort } from '../ports/limits';
 import { HostGate, retryAfter } from './host-gate';
 import { bodyOf, drop, startOf } from './bodies';
 import { asReason } from './fetch-failures';
@@ -47,6 +48,8 @@ export interface SiteOptions {
   contact?: string;
   access?: Access | null;
   limits?: Partial<SiteLimits>;
+  /** Where turns at a host are taken; its own by default. */
+  turns?: LimitsPort;
 }
 
 export interface SiteLimits {
@@ -75,7 +78,10 @@ export class SiteSource implements Source {
   private readonly access: Record<string, string>;
 
   /** @throws Error when an address is not one */
-  constructor(address: string, { allowed, signal, scope = {}, contact = '', access = null, limits = {} }: SiteOptions) {
+  constructor(
+    address: string,
+    { allowed, signal, scope = {}, contact = '', access = null, limits = {}, turns }: SiteOptions,
+  ) {
     this.signal = signal;
     this.userAgent = userAgent(contact);
     this.access = accessHeaders(access);
@@ -84,7 +90,7 @@ export class SiteSource implements Source {
     this.starts = [address, ...this.settings.addresses].map(parseAddress);
     this.scope = new SiteScope(this.starts, this.settings);
     this.obeysRobots = this.settings.obeyRobots;
-    this.gate = new HostGate(this.settings.perSecond ? 1000 / this.settings.perSecond : 0);
+    this.gate = new HostGate(this.settings.perSecond ? 1000 / this.settings.perSecond : 0, turns);
     this.agent = new Agent({
       connect: guardedConnect(allowed),
       connections: 4,
@@ -222,7 +228,7 @@ export class SiteSource implements Source {
         if ((status === 429 || status === 503) && retries < RETRIES) {
           await drop(body);
           const asked = retryAfter(headers['retry-after']?.toString(), Date.now());
-          this.gate.pause(url.host, asked ?? this.limits.firstWait * 2 ** retries);
+          await this.gate.pause(url.host, asked ?? this.limits.firstWait * 2 ** retries);
           retries++;
           continue;
         }

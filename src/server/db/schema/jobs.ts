@@ -1,5 +1,5 @@
 // What is done in the background.
-import { index, json, pgTable, primaryKey, real, text } from 'drizzle-orm/pg-core';
+import { index, json, pgTable, primaryKey, real, text, timestamp } from 'drizzle-orm/pg-core';
 import { collection } from './catalogue';
 import { now } from './columns';
 
@@ -46,3 +46,9 @@ export const laneHold = pgTable(
   { collectionId: text().notNull(), lane: text().notNull(), processId: processId() },
   (t) => [primaryKey({ columns: [t.collectionId, t.lane] }), index('lane_hold_process').on(t.processId)],
 );
+
+/** When the next request may go to a host or a service, where several processes share the database. */
+export const rateLimit = pgTable('rate_limit', {
+  key: text().primaryKey(),
+  freeAt: timestamp({ withTimezone: true }).notNull(),
+});
