@@ -4,6 +4,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { unzip } from './testing/unzip';
 import type { Collection } from './catalogue/collections';
+import { testOfOne } from './testing/postgres';
 
 /** The whole way on the real database: survey a folder, read findings, word, undo, deliver, survey again. */
 let data: string;
@@ -148,9 +149,7 @@ test('a page that changed since the survey is reported and left out; surveying a
   });
 });
 
-// A server is there for several.
-const embedded = process.env['DATABASE_URL'] ? test.skip : test;
-embedded('a second process on the same data is refused in words', async () => {
+testOfOne('a second process on the same data is refused in words', async () => {
   const { lockFolder } = await import('./db/lock');
   await expect(lockFolder(path.join(data, 'data', 'database'))).rejects.toThrow(/in use by process \d+/);
 });

@@ -7,6 +7,7 @@ import { config } from '@/server/config';
 import { meansDiskFull, meansReadOnly } from '@/server/disk';
 import { refusedRequest } from '@/server/http/own-request';
 import { log } from '@/server/log';
+import { metrics } from '@/server/metrics';
 import { strings } from '@/ui/strings';
 
 /** What went wrong, for the person who asked: in words, with the status that fits. */
@@ -64,7 +65,9 @@ export async function answering(
   work: () => Promise<Response>,
   { isSlow = false }: { isSlow?: boolean } = {},
 ): Promise<Response> {
+  const ended = metrics().requests.startTimer({ method: request.method });
   const response = await answered(request, work, isSlow);
+  ended({ status: String(response.status) });
   if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'no-store');
   response.headers.set('x-content-type-options', 'nosniff');
   return response;

@@ -85,6 +85,28 @@ test.each(takesBody.filter(([name]) => !STREAMED.test(name)))(
   },
 );
 
+test('what is measured is read by a reader of the format of Prometheus', async () => {
+  const { default: parse } = await import('parse-prometheus-text-format');
+  const [, , health] = routes.find(([name]) => name === 'GET /api/health')!;
+  const [, , metrics] = routes.find(([name]) => name === 'GET /api/metrics')!;
+  await health(ask('GET', {}), { params });
+  const answer = await metrics(ask('GET', {}), { params });
+  expect(answer.headers.get('content-type')).toMatch(/^text\/plain; version=0\.0\.4/);
+  const families = parse(await answer.text());
+  const named = (name: string) => families.find((f) => f.name === name)!;
+  expect(named('detto_request_seconds').type).toBe('HISTOGRAM');
+  expect(named('detto_request_seconds').metrics.some((m) => Number(m.count) > 0)).toBe(true);
+  expect(named('detto_workers').metrics[0]!.value).toBe('0');
+  expect(new Set(families.map((f) => f.name)).size).toBe(families.length);
+  for (const f of families) expect(f.help).not.toBe('');
+});
+
+test('a process is ready once its database answers', async () => {
+  const [, , ready] = routes.find(([name]) => name === 'GET /api/ready')!;
+  const answer = await ready(ask('GET', {}), { params });
+  expect([answer.status, await answer.json()]).toEqual([200, { ready: true, message: null }]);
+});
+
 test('what nobody foresaw is logged, and says nothing of itself', () => {
   const { status, error } = faultOf(new TypeError('/secret/path: cannot read properties of undefined'));
   expect(status).toBe(500);

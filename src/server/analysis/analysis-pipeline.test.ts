@@ -5,6 +5,7 @@ import path from 'node:path';
 import { jest } from '@jest/globals';
 import { and, asc, eq } from 'drizzle-orm';
 import sharp from 'sharp';
+import { testOfOne } from '../testing/postgres';
 
 jest.setTimeout(240_000);
 
@@ -130,7 +131,7 @@ test('the same file in another collection is not looked at again', async () => {
   expect(await analysisProgress(second.id)).toMatchObject({ analysed: 4, recognised: 4 });
 });
 
-test('what a stop broke off is concluded at the next start', async () => {
+testOfOne('what a stop broke off is concluded at the next start', async () => {
   const db = await database();
   await db.update(picture).set({ duplicateGroup: null, similarGroup: null }).where(eq(picture.collectionId, first.id));
   await db.delete(finding).where(and(eq(finding.collectionId, first.id), eq(finding.rule, 'text-not-in-alt')));

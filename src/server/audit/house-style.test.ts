@@ -5,6 +5,7 @@ import path from 'node:path';
 import { and, eq } from 'drizzle-orm';
 import type { Collection } from '../catalogue/collections';
 import sharp from 'sharp';
+import { testOfOne } from '../testing/postgres';
 
 /** What people do with findings and settings, on a collection in a database of its own. */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-style-'));
@@ -183,7 +184,7 @@ describe('the house style', () => {
     expect(await others()).toEqual(before);
   });
 
-  test('what a stop broke off is found at the next start', async () => {
+  testOfOne('what a stop broke off is found at the next start', async () => {
     const db = await database();
     await db.delete(finding).where(eq(finding.rule, 'overlong'));
     await stopJobs();

@@ -29,7 +29,13 @@ test('what no collection was made of within a day is removed at a start; the res
   writeFileSync(path.join(folder, 'arriving', 'half'), 'x');
   await removeLeftovers(Date.now());
   expect([kept, young, old].map((id) => existsSync(at(id)))).toEqual([true, true, false]);
-  expect(existsSync(path.join(folder, 'arriving', 'half'))).toBe(false);
+  // Others may share the folder of a server, and be receiving it now.
+  const half = path.join(folder, 'arriving', 'half');
+  expect(existsSync(half)).toBe(process.env['DATABASE_URL'] !== undefined);
+  const old20 = Date.now() / 1000 - 1200;
+  if (existsSync(half)) utimesSync(half, old20, old20);
+  await removeLeftovers(Date.now());
+  expect(existsSync(half)).toBe(false);
 });
 
 describe('the body of a request', () => {

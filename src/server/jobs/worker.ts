@@ -1,5 +1,6 @@
 import { meansDatabaseDown } from '../db/database-errors';
 import { log, messageOf } from '../log';
+import { metrics } from '../metrics';
 import { JOB_KINDS, KINDS, type JobKind, type Payload } from './kinds';
 import { noteOver, noteRunning, noteShare, stopRequests } from './progress';
 import type { ClaimsPort } from '../ports/claims';
@@ -181,10 +182,12 @@ export class Worker {
       await reporter.close();
       if (isSuspended(signal)) return await claims.giveBack(ids);
       await completeJobs(kind, ids);
+      metrics().jobs.inc({ kind, outcome: 'done' });
       await claims.release(ids);
       if (!this.isHeld(kind, collectionId) && !(await isEnqueued(kind, collectionId)))
         await noteOver(kind, collectionId, null);
     } catch (error) {
+      metrics().jobs.inc({ kind, outcome: 'failed' });
       await reporter.close();
       log.error({ kind, collectionId, message: messageOf(error) }, 'a job failed');
       // A job that fails because the process ends, or because the database is gone, is taken up again.
@@ -236,13 +239,10 @@ export class Worker {
   async idle(): Promise<void> {
     for (;;) {
       await this.ticking;
-      if (
-        this.hasResumed &&
-        this.running.size === 0 &&
-        this.held.length === 0 &&
-        !(await waitingKinds()).some((k) => this.kinds.includes(k))
-      )
-        return;
+      const isWaiting = (await waitingKinds()).some((k) => this.kinds.includes(k));
+      // What a look at the queue has fetched meanwhile is in neither list yet.
+      const isBusy = this.ticking !== null || this.running.size > 0 || this.held.length > 0;
+      if (this.hasResumed && !isWaiting && !isBusy) return;
       await Promise.race([...[...this.running].map(({ finished }) => finished), pause(20)]);
       this.wake();
     }

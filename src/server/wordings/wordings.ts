@@ -12,6 +12,7 @@ import { auditChanged } from '../audit/audit-changes';
 import { recordSteps } from '../catalogue/act-steps';
 import { raiseChanges } from '../catalogue/collection-state';
 import { announceChange } from '../changes';
+import { metrics } from '../metrics';
 import { enqueuePhrases, transactionWithJobs } from '../jobs/queue';
 import { among, insertRows, storable } from '../db/bulk';
 import type { Queryable } from '../db/database';
@@ -110,6 +111,7 @@ export async function saveTexts({ texts, isWhole, ...kept }: KeptTexts): Promise
     };
   });
   announceChange({ collectionId, pictures: changed });
+  metrics().saves.inc();
   return answer;
 }
 
