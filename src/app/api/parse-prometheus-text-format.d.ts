@@ -1,7 +1,7 @@
 declare module 'parse-prometheus-text-format' {
   interface Measure {
     value?: string;
-    count?: string;
+    buckets?: Record<string, string>;
   }
   export default function parse(text: string): { name: string; help: string; type: string; metrics: Measure[] }[];
 }
