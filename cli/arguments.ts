@@ -25,6 +25,15 @@ export interface AuditOptions {
   allowHosts: string[];
 }
 
+export interface MoveOptions {
+  /** Address of the PostgreSQL server. */
+  server: string;
+  /** From the server into the data folder; otherwise the other way. */
+  isBack: boolean;
+  /** Null for what the environment says. */
+  data: string | null;
+}
+
 export interface DoctorOptions {
   fix: boolean;
   /** The data folder; null for the one that the environment names. */
@@ -59,6 +68,7 @@ export type Call =
   | { command: 'audit'; options: AuditOptions }
   | { command: 'list'; options: AuditOptions; list: ListOptions }
   | { command: 'doctor'; options: DoctorOptions }
+  | { command: 'move'; options: MoveOptions }
   /** Somebody asked what there is. */
   | { command: 'help'; text: string };
 
@@ -215,6 +225,22 @@ The list is CSV with these names in its first line, or a JSON array of such rows
     .action(({ fix, data }: { fix?: boolean; data?: string }) =>
       called({ command: 'doctor', options: { fix: fix ?? false, data: data ?? null } }),
     );
+  detto
+    .command('move')
+    .description(
+      'Copy all that a data folder’s own database holds to a PostgreSQL server, or back, and compare both; files stay in the data folder, and nothing is changed where it comes from',
+    )
+    .option('--to <address>', 'the server’s address: postgres://user@host:5432/database')
+    .option('--from <address>', 'the server’s address, to copy from it into the data folder')
+    .option('--data <folder>', 'the data folder (default: DETTO_DATA, else data)')
+    .action(({ to, from, data }: { to?: string; from?: string; data?: string }) => {
+      const server = to ?? from;
+      if (server === undefined || (to !== undefined && from !== undefined))
+        throw new UsageError('Say either --to or --from, with the address of the server.');
+      if (!/^postgres(?:ql)?:\/\//.test(server))
+        throw new UsageError('The address of the server is one such as postgres://user@host:5432/database.');
+      called({ command: 'move', options: { server, isBack: from !== undefined, data: data ?? null } });
+    });
   return detto;
 }
 
@@ -229,7 +255,7 @@ export function readArguments(args: readonly string[]): Call {
   const detto = program((asked) => (call = asked));
   for (const command of [detto, ...detto.commands])
     command.exitOverride().configureOutput({ writeOut: (text) => (help += text), writeErr: () => undefined });
-  if (args.length === 0) throw new UsageError('Say what to do: audit, list, draft, apply or doctor.');
+  if (args.length === 0) throw new UsageError('Say what to do: audit, list, draft, apply, doctor or move.');
   try {
     detto.parse(args, { from: 'user' });
   } catch (error) {

@@ -34,6 +34,14 @@ async function main(): Promise<number> {
     await write(doctorText(found));
     return isSound(found) ? 0 : 1;
   }
+  if (call.command === 'move') {
+    const { server, isBack, data } = call.options;
+    if (data) process.env['DETTO_DATA'] = path.resolve(cwd, data);
+    process.umask(0o077);
+    const { move } = await import('./move');
+    await write(await move(server, isBack, progress));
+    return 0;
+  }
   if (call.command === 'list') {
     const { list, putBack } = await import('./list');
     if (call.list.from !== undefined) {

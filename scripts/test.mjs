@@ -70,7 +70,7 @@ async function testsAgain(project) {
   if (again[project].length === 0) return;
   const names = again[project].map((file) => path.relative('.', file));
   process.stdout.write(`Failed beside the others, and run once more: ${names.join(', ')}\n`);
-  const { ok, files } = await jest(project, '--runInBand', ...names);
+  const { ok, files } = await jest(project, '--runInBand', '--forceExit', ...names);
   passed += count(files, 'passed');
   // A file that could not begin has no failed test of its own.
   failed += ok ? 0 : Math.max(1, count(files, 'failed'));

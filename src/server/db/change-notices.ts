@@ -16,7 +16,7 @@ const Notice = z.object({
 
 /**
  * Carries changes by `LISTEN` and `NOTIFY` of the PostgreSQL server that all processes share. While the connection is lost,
- * receivers are told at every attempt that they may have missed something.
+ * receivers learn at every attempt that they may have missed something.
  */
 export class ChangeNotices implements ChangesPort {
   private readonly own = randomUUID();

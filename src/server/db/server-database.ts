@@ -38,7 +38,7 @@ export async function openServerDatabase(address: string, folder: string): Promi
     keepAlive: true,
     application_name: 'detto',
     // Statements are many and short.
-    options: '-c jit=off',
+    options: '-c jit=off -c timezone=UTC',
   };
   const pool = new ServerPool(settings);
   // A connection that fails while nobody uses it is replaced by the next one that is asked for.

@@ -1,6 +1,13 @@
 import { sql, type SQL } from 'drizzle-orm';
 import PgBoss from 'pg-boss';
-import { collectionTransaction, database, exclusively, type Database, type Queryable } from '../db/database';
+import {
+  collectionTransaction,
+  database,
+  exclusively,
+  type Database,
+  type OpenDatabase,
+  type Queryable,
+} from '../db/database';
 import { log, messageOf } from '../log';
 import { JOB_KINDS, type JobKind, type Payload } from './kinds';
 import { noteWaiting } from './progress';
@@ -37,6 +44,11 @@ const shared = globalThis as typeof globalThis & { dettoQueue?: Promise<Open> | 
 
 async function open(): Promise<Open> {
   const db = await database();
+  return { db, boss: await makeQueue({ db, exclusively }) };
+}
+
+/** Makes the queue's tables in a database where they are missing. */
+export async function makeQueue({ db, exclusively }: Pick<OpenDatabase, 'db' | 'exclusively'>): Promise<PgBoss> {
   const boss = new PgBoss({ db: executor(db), schema: SCHEMA, supervise: false, schedule: false });
   boss.on('error', (error) => log.error({ message: messageOf(error) }, 'the job queue failed'));
   await exclusively('queue', async () => {
@@ -44,7 +56,7 @@ async function open(): Promise<Open> {
     const known = new Set((await boss.getQueues()).map((q) => q.name));
     for (const name of JOB_KINDS) if (!known.has(name)) await boss.createQueue(name, { name, policy: 'short' });
   });
-  return { db, boss };
+  return boss;
 }
 
 async function queue(): Promise<PgBoss> {

@@ -137,7 +137,7 @@ export class Worker {
   /** Writes now or, where the database is down, as soon as it is up. */
   private write(change: () => Promise<void>): Promise<void> {
     return change().catch((error: unknown) => {
-      log.warn({ message: messageOf(error) }, 'what became of a job is written later');
+      log.warn({ message: messageOf(error) }, 'the outcome of a job is written later');
       this.owed.push(change);
     });
   }

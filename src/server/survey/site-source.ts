@@ -78,14 +78,11 @@ export class SiteSource implements Source {
   private readonly access: Record<string, string>;
 
   /** @throws Error when an address is not one */
-  constructor(
-    address: string,
-    { allowed, signal, scope = {}, contact = '', access = null, limits = {}, turns }: SiteOptions,
-  ) {
+  constructor(address: string, { allowed, signal, scope, contact = '', access = null, limits, turns }: SiteOptions) {
     this.signal = signal;
     this.userAgent = userAgent(contact);
     this.access = accessHeaders(access);
-    this.settings = Scope.parse(scope);
+    this.settings = Scope.parse(scope ?? {});
     this.limits = { address: ADDRESS_LIMIT, silence: SILENCE_LIMIT, firstWait: FIRST_WAIT, ...limits };
     this.starts = [address, ...this.settings.addresses].map(parseAddress);
     this.scope = new SiteScope(this.starts, this.settings);

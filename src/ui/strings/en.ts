@@ -797,6 +797,9 @@ export const MESSAGES = {
   'delivery.unknown': 'There is no such delivery.',
   'delivery.several': 'Several documents change; download them as a ZIP.',
   'delivery.no-file': 'The file is not kept any more. Deliver once more.',
+  'move.occupied': 'The target holds other collections, such as {collection}. Name an empty database.',
+  'move.differs':
+    'The table {table} differs from its copy. Stop every Detto that works on either, and run the command again.',
   'delivery.no-undo': 'This delivery cannot be undone.',
   'delivery.survey-runs': 'A survey of this folder is under way. Try again when it is done.',
   'delivery.no-verify': 'What is downloaded cannot be checked.',
@@ -2556,6 +2559,13 @@ export const strings = {
       refused: (page: string, line: number, why: string) => `${page}, line ${n(line)} is left out: ${why}`,
       onlyFolders: 'Texts can be put back into the pages of a folder only.',
       otherNow: 'its text has changed since the table was made',
+    },
+    move: {
+      progress: (rows: number, table: string) => `${plural(rows, 'row')} copied, now ${table}`,
+      moved: (tables: number, rows: number, folder: string) =>
+        `${plural(rows, 'row')} of ${plural(tables, 'table')} copied and compared: both are equal. Start Detto with DATABASE_URL from now on; its files stay in ${folder}.`,
+      back: (tables: number, rows: number, folder: string) =>
+        `${plural(rows, 'row')} of ${plural(tables, 'table')} copied and compared: both are equal. Start Detto without DATABASE_URL from now on; its files stay in ${folder}.`,
     },
     doctor: {
       noData: (folder: string) => `${folder} holds no Detto data.`,
