@@ -72,7 +72,6 @@ export class SiteSource implements Source {
   private readonly gate: HostGate;
   private readonly robots = new Map<string, Promise<Robots | null>>();
   private readonly limits: SiteLimits;
-
   private readonly signal: AbortSignal | undefined;
   private readonly userAgent: string;
   private readonly access: Record<string, string>;
