@@ -4,7 +4,7 @@ import path from 'node:path';
 import { sql } from 'drizzle-orm';
 import { emptyDatabase, postgres } from '../testing/postgres';
 import type { OpenDatabase } from './database';
-import { isDuplicate, isUnstorable } from './database-errors';
+import { isDuplicate, isUnstorable, meansDatabaseDown } from './database-errors';
 
 /** What every database has to do, asked of both that Detto opens. */
 const folder = mkdtempSync(path.join(tmpdir(), 'detto-ports-'));
@@ -104,6 +104,21 @@ onServer('a server', () => {
     expect(String(failure)).toContain('Detto cannot use its database at 127.0.0.1:1/none: ');
     expect(String(failure)).toContain('Check DATABASE_URL');
     expect(String(failure)).not.toContain('secret');
+  });
+
+  test('that ends a connection within a transaction is a database that is down, and nothing else ends', async () => {
+    const { db, close } = await openServerDatabase(await emptyDatabase(), folder);
+    const failure = await db
+      .transaction(async (tx) => {
+        const { rows } = (await tx.execute(sql`select pg_backend_pid() pid`)) as unknown as { rows: [{ pid: number }] };
+        await db.execute(sql`select pg_terminate_backend(${rows[0].pid})`);
+        await new Promise((resolve) => setTimeout(resolve, 100));
+        await tx.execute(sql`select 1`);
+      })
+      .catch((error: unknown) => error);
+    expect(meansDatabaseDown(failure)).toBe(true);
+    expect(((await db.execute(sql`select 1 one`)) as unknown as { rows: unknown[] }).rows).toEqual([{ one: 1 }]);
+    await close();
   });
 
   test('gives up one of two transactions that wait for each other (40P01), and it is done again', async () => {

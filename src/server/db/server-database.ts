@@ -41,8 +41,10 @@ export async function openServerDatabase(address: string, folder: string): Promi
     options: '-c jit=off -c timezone=UTC',
   };
   const pool = new ServerPool(settings);
-  // A connection that fails while nobody uses it is replaced by the next one that is asked for.
-  pool.on('error', (error) => log.warn({ message: messageOf(error) }, 'a connection to the database was lost'));
+  // A connection that fails while nothing is asked of it, in the pool or within a transaction, ends nothing: the next
+  // statement says it. The pool makes another one.
+  const lost = (error: Error) => log.warn({ message: messageOf(error) }, 'a connection to the database was lost');
+  pool.on('error', lost).on('connect', (client) => client.on('error', lost));
   const db = retrying(drizzle(pool, { schema, casing: 'snake_case' }) as unknown as Database);
   const notices = new ChangeNotices(settings, pool, {
     receive: (c) => arriving.receive(c),
