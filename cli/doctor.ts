@@ -16,6 +16,8 @@ export const isSound = (r: DoctorReport): boolean =>
  * @throws DataFolderError when the folder cannot be used, or Detto is running on it
  */
 export async function doctor(fix: boolean, progress: (line: string) => void): Promise<DoctorReport> {
+  // Nothing says whether another process is writing into the folder now.
+  if (config().databaseUrl) throw new Error(strings.cli.doctor.onServer);
   const at = path.join(config().dataDir, 'database');
   if (!existsSync(at)) throw new Error(strings.cli.doctor.noData(config().dataDir));
   try {

@@ -114,6 +114,8 @@ export async function bundle() {
   rmSync(TEMPLATE, { recursive: true, force: true });
   const { status } = spawnSync(process.execPath, ['dist/workers/database-template.js', database], {
     stdio: ['ignore', 2, 2],
+    // It is of the embedded database, whatever the one is that Detto will use.
+    env: { ...process.env, DATABASE_URL: '' },
   });
   if (status !== 0) throw new Error('The template of the database could not be made; see above.');
 }

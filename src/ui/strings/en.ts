@@ -2569,6 +2569,7 @@ export const strings = {
     },
     doctor: {
       noData: (folder: string) => `${folder} holds no Detto data.`,
+      onServer: 'Only a data folder with its own database can be checked; unset DATABASE_URL.',
       checked: (done: number, of: number) => `${n(done)} of ${n(of)} stored files checked`,
       folder: (folder: string, files: number, packs: number, bytes: number) =>
         `Data folder ${folder}: ${plural(files, 'stored file')} in ${plural(packs, 'pack')}, ${weight(bytes)}.`,
