@@ -28,12 +28,12 @@ export async function seedLargeCollection(root: string, pictures: number): Promi
   await db.execute(sql`insert into picture (collection_id, key, sha256, type, bytes, width, height, src)
     select ${c.id}, 'k' || i, 'k' || i, 'image/jpeg', 1000 + (i * 7919) % 300000, 800, 600, 'img/picture-' || i || '.jpg'
     from generate_series(1, ${sql.raw(String(pictures))}) i`);
-  await db.execute(sql`insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, words_key, place, purpose, evidence, survey_id)
+  await db.execute(sql`insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, words_key, place, name, region, lang, purpose, evidence, survey_id)
     select ${c.id}, (select min(id) from page) + (i * 31) % ${sql.raw(String(PAGES))}, (select min(id) from picture) + i % ${sql.raw(String(pictures))}, 'i' || i, i,
       case when i % 5 = 0 then ${JSON.stringify(wordless)}::jsonb else ${JSON.stringify(reading)}::jsonb
         || jsonb_build_object('markup', ${JSON.stringify(markup)}::jsonb || jsonb_build_object('alt', ${text}))
         || jsonb_build_object('accessible', ${JSON.stringify(accessible)}::jsonb || jsonb_build_object('name', ${text})) end,
-      case when i % 5 = 0 then 'missing' else 'described' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'main>p.card', 'informative', '[]', 1
+      case when i % 5 = 0 then 'missing' else 'described' end, case when i % 5 = 0 then null else 'the ferry number ' || i % 10000 end, 'main>p.card', case when i % 5 = 0 then '' else ${text} end, 'main', 'en', 'informative', '[]', 1
     from generate_series(1, ${sql.raw(String(2 * pictures))}) i`);
   return c;
 }

@@ -260,6 +260,17 @@ export const takesNoWords = (a: Pick<Appearance, 'element'>): boolean =>
 export const isDocumentObject = (a: Pick<Appearance, 'element'>): boolean =>
   (DOCUMENT_ELEMENTS as readonly string[]).includes(a.element);
 
+/**
+ * Whether it may be one thing with what stands beside it or in its place: a member of a run, a version for other screens,
+ * and in documents a chart, a diagram, a group or a part of one.
+ */
+export const isSideBySide = ({ element, markup, context }: Appearance): boolean =>
+  context.run !== null ||
+  context.place.includes('picture') ||
+  markup.candidates.length > 0 ||
+  ['chart', 'diagram', 'group'].includes(element) ||
+  Boolean(context.partOf);
+
 /** Whether its words are its alt text itself, rather than a label that ARIA lends it. */
 export const takesAlt = (a: Pick<Appearance, 'element'>): boolean =>
   a.element === 'img' || a.element === 'area' || a.element === 'input' || isDocumentObject(a);

@@ -1,6 +1,7 @@
 import { and, eq, inArray, not, sql } from 'drizzle-orm';
 import { wordsGroup } from '@/core/audit';
 import { groupBy } from '@/core/group-by';
+import { isSideBySide } from '@/core/model/appearance';
 import { RULES } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
 import { among } from '../db/bulk';
@@ -12,7 +13,7 @@ import { findingsOf } from './audit-worker';
 import { dropFindings, insertFindings } from './findings';
 import { refreshPictures } from './picture-counts';
 import { MOST_TOGETHER } from './portions';
-import { SIDE_BY_SIDE, isSideBySide, ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
+import { ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
 
 /** Appearances of one text up to which all of them are checked after a change; of more, no finding says how many. */
 const MOST_ALIKE = 400;
@@ -53,9 +54,9 @@ export async function auditChanged(
     for (const context of here) changed.push(context);
     for (const context of [...here, ...first]) ofPictures.push(context);
   }
-  const pages = [...new Set(changed.filter(isSideBySide).map((s) => s.pageId))];
+  const pages = [...new Set(changed.filter((s) => isSideBySide(s.appearance)).map((s) => s.pageId))];
   const besides =
-    pages.length === 0 ? [] : await ruleContexts(tx, and(inArray(appearance.pageId, pages), SIDE_BY_SIDE)!);
+    pages.length === 0 ? [] : await ruleContexts(tx, and(inArray(appearance.pageId, pages), appearance.isSideBySide)!);
   const keys = [...new Set([...before, ...changed.map(wordsGroup).filter((k) => k !== null)])];
   const shared = await sharedKeys(tx, collectionId, keys, changed);
   const alike = await Promise.all(shared.map((key) => contextsWithSameWords(tx, collectionId, key, changed)));

@@ -12,7 +12,7 @@ import { dropFindings, insertFindings } from './findings';
 import { refreshPictures } from './picture-counts';
 import { portionsOf, windows, type GroupColumn } from './portions';
 import { markThumbnails } from './thumbnails';
-import { SIDE_BY_SIDE, ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
+import { ruleContexts, settingsOf, type StoredRuleContext } from './rule-contexts';
 
 /** Rises when rules, or what a finding holds, change: every collection is then audited once more at the next start. */
 export const AUDIT_VERSION = 6;
@@ -63,7 +63,7 @@ export async function auditAll(
     {
       rules: asked('page'),
       column: appearance.pageId,
-      among: and(present, SIDE_BY_SIDE)!,
+      among: and(present, appearance.isSideBySide)!,
       task: (contexts) => ({
         contexts: [],
         groups: together(

@@ -59,11 +59,8 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
         max(width) shown_width, max(changed) changed
       from (
         -- Not flattened into the above, which would read each appearance more than once.
-        select x.page_id, x.state, x.purpose, coalesce(x.words, reading->'accessible'->>'name') heard,
-          case reading->'context'->>'region' ${region} end region,
-          (reading->'layout'->>'width')::float8 * (reading->'layout'->>'height')::float8 area,
-          (reading->'layout'->>'width')::float8::int width,
-          coalesce(reading->'context'->>'lang', g.lang) lang, g.changed_survey_id changed,
+        select x.page_id, x.state, x.purpose, coalesce(x.words, x.name) heard,
+          case x.region ${region} end region, x.area, x.shown_width width, coalesce(x.lang, g.lang) lang, g.changed_survey_id changed,
           ${SECTION_OF_PAGE} section,
           case when x.state = 'missing' then null when x.words is null then 'page' else
             (select w.by from wording w where w.appearance_id = x.id and w.state = 'accepted' order by w.id desc limit 1) end writer

@@ -20,7 +20,8 @@ export async function ruleContexts(db: Queryable, where: SQL, limit = ALL): Prom
     .select({
       id: appearance.id,
       pageId: appearance.pageId,
-      reading: appearance.reading,
+      // Parsed here: as text it comes over from the database's thread several times faster.
+      reading: sql<Appearance>`${appearance.reading}::text`.mapWith(JSON.parse),
       texts: { words: appearance.words, title: appearance.title, caption: appearance.caption },
       purpose: appearance.purpose,
       purposeSettled: appearance.purposeSettled,
@@ -110,17 +111,3 @@ export async function settingsOf(
     .where(eq(collection.id, collectionId));
   return row ?? { style: {}, phrases: [], vocabulary: '' };
 }
-
-/**
- * What may be one thing with what stands beside it or in its place: members of a run, versions for other screens, and in
- * documents charts, diagrams, groups and their parts.
- */
-export const SIDE_BY_SIDE = sql`(${appearance.reading}->'context'->>'run' is not null or ${appearance.place} like '%picture%'
-  or json_array_length(${appearance.reading}->'markup'->'candidates') > 0
-  or ${appearance.reading}->>'element' in ('chart', 'diagram', 'group') or ${appearance.reading}->'context'->>'partOf' is not null)`;
-export const isSideBySide = ({ appearance: a }: RuleContext) =>
-  a.context.run !== null ||
-  a.context.place.includes('picture') ||
-  a.markup.candidates.length > 0 ||
-  ['chart', 'diagram', 'group'].includes(a.element) ||
-  Boolean(a.context.partOf);

@@ -65,3 +65,32 @@ test('migrations are in the order of their times, so that a newer folder is know
   const times = entries.map((e) => e.when);
   expect([...times].sort((a, b) => a - b)).toEqual(times);
 });
+
+test('what lists filter by stands in columns, also of appearances that were read before there were any', async () => {
+  const old = await PGlite.create();
+  const upTo = entries.findIndex((e) => e.tag === '0024_filtered_columns');
+  for (const { tag } of entries.slice(0, upTo)) for (const sql of statements(tag)) await old.exec(sql);
+  const reading = {
+    element: 'img',
+    markup: { candidates: [] },
+    accessible: { name: 'Puffins' },
+    context: { region: 'main', lang: 'en', run: 2 },
+    layout: { width: 300.4, height: 200 },
+  };
+  await old.exec(`
+    insert into collection (id, name, kind, root, max_pages, max_depth) values ('isle', 'Isle', 'folder', '/isle', 1, 1);
+    insert into page (collection_id, path, title, charset, source, survey_id) values ('isle', '/a', 'A', 'utf-8', 'hash', 1);
+    insert into picture (collection_id, key) values ('isle', 'one');
+    insert into appearance (collection_id, page_id, picture_id, identity, position, reading, state, purpose, survey_id, evidence) values
+      ('isle', 1, 1, 'x', 0, '${JSON.stringify(reading)}', 'described', 'informative', 1, '[]'),
+      ('isle', 1, 1, 'y', 0, '{}', 'described', 'informative', 1, '[]')`);
+  for (const sql of statements('0024_filtered_columns')) await old.exec(sql);
+  const { rows } = await old.query(
+    'select name, region, lang, shown_width, area, is_side_by_side from appearance order by id',
+  );
+  expect(rows).toEqual([
+    { name: 'Puffins', region: 'main', lang: 'en', shown_width: 300, area: 60080, is_side_by_side: true },
+    { name: null, region: null, lang: null, shown_width: null, area: null, is_side_by_side: false },
+  ]);
+  await old.close();
+});

@@ -358,6 +358,8 @@ export class DatabaseStore implements SurveyStore {
     await ensureRoom(dataDir, batch.bytes, reserve);
     const write = (part: WriteBuffer) =>
       collectionTransaction(this.collectionId, async (tx) => {
+        // What a loss of power takes of it waits again in the frontier, which goes with it.
+        await tx.execute(sql`set local synchronous_commit = off`);
         if (!this.isMoving && [...part.visits.values()].some((v) => v.kind === 'page' && v.state !== 'waiting')) {
           await tx.update(survey).set({ starts: 0, reading: [] }).where(eq(survey.id, this.surveyId));
           this.isMoving = true;

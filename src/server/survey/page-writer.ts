@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import type { Appearance } from '@/core/model/appearance';
+import { isSideBySide, type Appearance } from '@/core/model/appearance';
 import { wordsGroup } from '@/core/audit';
 import { hrefOf } from '@/core/purpose/thumbnail';
 import { targetPath } from '@/core/formats/html/target';
@@ -188,6 +188,7 @@ export class PageWriter {
         ['collectionId', 'identity'],
         [
           ...(['pageId', 'pictureId', 'position', 'reading', 'state', 'wordsKey'] as const),
+          ...(['name', 'region', 'lang', 'shownWidth', 'area', 'isSideBySide'] as const),
           ...(['place', 'target', 'purpose', 'purposeSure', 'evidence', 'words', 'surveyId', 'gone'] as const),
           ...(['title', 'caption', 'creditLine'] as const),
         ],
@@ -237,6 +238,7 @@ export class PageWriter {
         state: heard.state,
         wordsKey: wordsGroup({ appearance: heard }),
         place: reading.context.place,
+        ...filteredBy(reading),
         target: short(targetPath(gathered.address, hrefOf(reading)) ?? '') || null,
         purpose: earlier?.settled ? earlier.purpose : proposal.purpose,
         purposeSettled: earlier?.settled ?? false,
@@ -273,6 +275,21 @@ export class PageWriter {
       where p.id = a.page_id and p.survey_id = a.survey_id and not a.gone and p.id in ${ids}`);
     await tx.execute(sql`update ${page} set survey_id = ${this.surveyId}, gone = false where id in ${ids}`);
   }
+}
+
+const INTEGER_MAX = 2 ** 31 - 1;
+
+/** What lists and counts ask of very many readings at once, in columns of their own. */
+function filteredBy(reading: Appearance) {
+  const { width, height } = reading.layout;
+  return {
+    name: reading.accessible.name,
+    region: reading.context.region,
+    lang: reading.context.lang,
+    shownWidth: width === null || width > INTEGER_MAX ? null : Math.round(width),
+    area: width === null || height === null ? null : width * height,
+    isSideBySide: isSideBySide(reading),
+  };
 }
 
 /** Words of a collection beyond which no more are kept: some 300 KB. */

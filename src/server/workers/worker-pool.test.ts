@@ -59,6 +59,21 @@ test('a hand that takes too long is ended, and another does what waits', async (
   expect(Worker.ended).toBe(1);
 });
 
+test('what is done soon costs no look at its processor time; what lasts is ended by that, not by the clock', async () => {
+  let asked = 0;
+  class Watched extends Worker {
+    // It works half of the time.
+    processorMs = () => Promise.resolve(++asked === 1 ? 0 : (asked - 1) * 100);
+  }
+  const one = new WorkerPool<string, string>(1, () => new Watched(), { limit: 600 });
+  for (const task of ['a', 'b', 'c']) await one.ask(task);
+  expect(asked).toBe(0);
+  await expect(one.ask('hang')).rejects.toMatchObject({ reason: { id: 'reader.too-long' } });
+  // 250 ms before it was watched, then 100 at each look: the fifth one ends it.
+  expect(asked).toBe(5);
+  one.close();
+});
+
 test('a hand that breaks down fails its own task only', async () => {
   const one = pool(1);
   const [broken, next] = await Promise.allSettled([one.ask('break'), one.ask('a')]);

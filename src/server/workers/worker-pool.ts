@@ -35,6 +35,8 @@ interface Member<Task, Answer> {
 
 /** How many times its limit a task may take by the clock: on a busy machine, or while it waits for a disk. */
 const PATIENCE = 6;
+/** Milliseconds before a task is watched: nearly all are done by then, and asking the system for each costs as much as a small one. */
+const UNWATCHED_MS = 250;
 /** Milliseconds after which something urgent that still waits gets a worker of its own. */
 const URGENT_WAIT = 4_000;
 /** Workers beside the others for what is urgent and has waited that long. */
@@ -100,19 +102,24 @@ export class WorkerPool<Task, Answer> {
   private watch(member: Member<Task, Answer>, waiting: Waiting<Task, Answer>): void {
     const limit = this.limitOf(waiting.task);
     const begun = Date.now();
-    const before = member.handle.processorMs?.() ?? Promise.resolve(null);
-    const wait = (ms: number) => {
+    const later = (ms: number, take: (processorMs: number | null) => void) => {
       member.timer = setTimeout(() => {
-        void Promise.all([before, member.handle.processorMs?.() ?? null]).then(([from, to]) => {
-          if (member.busy !== waiting) return;
-          const taken = from === null || to === null ? limit : to - from;
-          if (taken < limit && Date.now() - begun < limit * PATIENCE) return wait(Math.max(100, limit - taken));
-          this.done(member, new UserError({ id: 'reader.too-long', values: { seconds: limit / 1000 } }));
-          this.drop(member);
+        void (member.handle.processorMs?.() ?? Promise.resolve(null)).then((processorMs) => {
+          if (member.busy === waiting) take(processorMs);
         });
       }, ms);
     };
-    wait(limit);
+    const from = Math.min(UNWATCHED_MS, limit);
+    later(from, (before) => {
+      const look = (now: number | null) => {
+        const past = Date.now() - begun;
+        const taken = before === null || now === null ? past : from + now - before;
+        if (taken < limit && past < limit * PATIENCE) return later(Math.max(100, limit - taken), look);
+        this.done(member, new UserError({ id: 'reader.too-long', values: { seconds: limit / 1000 } }));
+        this.drop(member);
+      };
+      later(limit - from, look);
+    });
   }
 
   private join(): Member<Task, Answer> {

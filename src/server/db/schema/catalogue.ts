@@ -15,7 +15,7 @@ import {
 import type { Brief } from '@/contract/brief';
 import type { DraftingPlan } from '@/contract/drafting';
 import type { Scope } from '@/contract/scope';
-import type { Appearance } from '@/core/model/appearance';
+import type { Appearance, Region } from '@/core/model/appearance';
 import { FORMAT_IDS, type FrontMatterKeys } from '@/core/model/document';
 import type { Message } from '@/core/model/message';
 import type { Placement } from '@/core/model/texts';
@@ -268,6 +268,16 @@ export const appearance = pgTable(
     wordsKey: text(),
     /** Template place, as in the reading: what roll-ups are counted by. */
     place: text().notNull().default(''),
+    // Of its reading, what is asked of very many at once: JSON is parsed again for each field that is asked of it.
+    /** Accessible name, as the page says it. */
+    name: text(),
+    region: text().$type<Region>(),
+    lang: text(),
+    /** CSS pixels, and square ones. */
+    shownWidth: integer(),
+    area: real(),
+    /** See `isSideBySide` in `core/model/appearance.ts`. */
+    isSideBySide: boolean().notNull().default(false),
     /** Path of the page that its link, or that of its card, leads to, whether that was surveyed or not. */
     target: text(),
     /** That page shows it larger. */
