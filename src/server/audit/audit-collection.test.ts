@@ -1,7 +1,7 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { eq } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { strings } from '@/ui/strings';
 import type { Message } from '@/core/model/message';
 import { knowledge } from '../language/dictionaries';
@@ -64,6 +64,24 @@ async function ofCore(): Promise<string[]> {
   const contexts = await ruleContexts(await database(), eq(appearance.collectionId, c.id));
   return sorted(auditCollection(contexts, activeRules({}, knowledge())));
 }
+
+test('counts that stay as they are write no row of a picture again', async () => {
+  const db = await database();
+  // The transaction that wrote a row last (PostgreSQL, 5.6 System columns).
+  const writtenBy = () =>
+    db
+      .select({ id: picture.id, by: sql<string>`picture.xmin::text` })
+      .from(picture)
+      .orderBy(picture.id);
+  const before = await writtenBy();
+  await db.update(picture).set({ reach: 99 }).where(eq(picture.id, before[0]!.id));
+  await auditAll(c.id);
+  const after = await writtenBy();
+  expect(after.slice(1)).toEqual(before.slice(1));
+  expect(after[0]).not.toEqual(before[0]);
+  const [first] = await db.select({ reach: picture.reach }).from(picture).where(eq(picture.id, before[0]!.id));
+  expect(first!.reach).toBeLessThan(99);
+});
 
 test('a survey leaves exactly what the core finds in everything', async () => {
   const wanted = await ofCore();

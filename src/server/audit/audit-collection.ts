@@ -4,6 +4,7 @@ import { groupBy } from '@/core/group-by';
 import { RULES, withRelated } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';
 import { commonTitles } from '@/core/words/page-title';
+import { among } from '../db/bulk';
 import { collectionTransaction, database, type Database, type Queryable } from '../db/database';
 import { appearance, collection, finding, page, picture } from '../db/schema';
 import { together, type AuditTask } from './audit-tasks';
@@ -89,7 +90,7 @@ export async function auditAll(
     all.map(({ key }) => ({ key, n: 1 })),
     window,
   ))
-    await refreshPictures(db, inArray(picture.id, ids));
+    await collectionTransaction(collectionId, (tx) => refreshPictures(tx, among(picture.id, ids)));
   if (!only) await db.update(collection).set({ auditVersion: AUDIT_VERSION }).where(eq(collection.id, collectionId));
   // The embedded database has nobody who does it by himself, and lists get slower with every version that is left behind.
   await db.execute(sql`vacuum (analyze) ${picture}, ${finding}, ${appearance}`);
