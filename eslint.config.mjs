@@ -27,6 +27,21 @@ const WORLD = [
   'pino',
 ];
 
+const OUTSIDE_CORE = ['@/*', '!@/core/*', '**/server/**', '**/ui/**', '**/app/**', '**/contract/**', ...WORLD];
+/** The rooms of the core, from the ground up: what everything speaks of knows nothing of what is done with it. */
+const CORE_ROOMS = [
+  'model',
+  'words',
+  'picture',
+  'purpose',
+  'formats',
+  'lists',
+  'rules',
+  'house-style',
+  'draft',
+  'brief',
+];
+
 /**
  * The rooms of the server, from the ground up: a room imports only from those before it, and from the files beside the
  * rooms (`log`, `config`, `disk`). What follows what is in `pipeline`, above all that do the work.
@@ -67,25 +82,16 @@ export default tseslint.config(
       'no-console': 'error',
     },
   },
-  layer(
-    ['src/core/**'],
-    ['@/*', '!@/core/*', '**/server/**', '**/ui/**', '**/app/**', '**/contract/**', ...WORLD],
-    'The core computes; it knows no interface, database, network or file system.',
-  ),
-  layer(
-    ['src/core/model/**'],
-    [
-      '**/formats/**',
-      '**/rules/**',
-      '**/words/**',
-      '**/purpose/**',
-      '**/draft/**',
-      '**/brief/**',
-      '**/lists/**',
-      '@/*',
-      ...WORLD,
-    ],
-    'What everything speaks of knows nothing of what is done with it.',
+  layer(['src/core/**'], OUTSIDE_CORE, 'The core computes; it knows no interface, database, network or file system.'),
+  ...CORE_ROOMS.map((room, i) =>
+    layer(
+      [`src/core/${room}/**`],
+      [
+        ...CORE_ROOMS.slice(i + 1).flatMap((above) => [`../${above}`, `../../${above}`, `**/${above}/**`]),
+        ...OUTSIDE_CORE,
+      ],
+      `${room} stands below what it imports here; see CORE_ROOMS in eslint.config.mjs.`,
+    ),
   ),
   layer(
     ['src/contract/**'],

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import { documentContextOf, readHouseStyle } from '@/core/house-style/house-style';
 import type { TextLine } from '@/core/picture/recognised';
 import { readingLanguages } from '@/server/analysis/recognition-languages';

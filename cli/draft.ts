@@ -1,7 +1,7 @@
 import { UNLIMITED } from '@/server/drafting/ledger';
 import { randomUUID } from 'node:crypto';
 import path from 'node:path';
-import { activeRules, auditAppearance, type RuleStyle } from '@/core/audit';
+import { activeRules, auditAppearance, type RuleStyle } from '@/core/rules/audit';
 import { NOTHING_KNOWN, type DraftInput } from '@/core/draft/compose';
 import { gapsIn, type DraftEvidence, type Gap } from '@/core/draft/draft';
 import { faultInWords, WORD_RULES } from '@/core/draft/faults';
@@ -15,7 +15,7 @@ import { sharedNameParts } from '@/core/picture/file-name-words';
 import { isFormula } from '@/core/purpose/formula';
 import { proposePurpose } from '@/core/purpose/propose';
 import { RULES } from '@/core/rules';
-import type { RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleContext } from '@/core/model/rule-context';
 import { languageOf } from '@/core/rules/support/words';
 import { createLanguageDetector } from '@/core/words/page-language';
 import { ownTitle } from '@/core/words/page-title';

@@ -1,4 +1,4 @@
-import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/audit';
+import { activeRules, auditCollection, phrasesOf, severity, wordsGroup, type RuleStyle } from '@/core/rules/audit';
 import { targetPath } from '@/core/formats/html/target';
 import { positionOf } from '@/core/model/appearance';
 import type { FormatId } from '@/core/model/document';
@@ -8,7 +8,7 @@ import type { Picture } from '@/core/model/picture';
 import { proposePurpose } from '@/core/purpose/propose';
 import { hrefOf, isThumbnailOf, mayBeThumbnail } from '@/core/purpose/thumbnail';
 import { RULES } from '@/core/rules';
-import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
+import { ruleContextOf, type RuleContext } from '@/core/model/rule-context';
 import { commonTitles } from '@/core/words/page-title';
 import { Vocabulary } from '@/core/words/vocabulary';
 import { createLanguageDetector } from '@/core/words/page-language';

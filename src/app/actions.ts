@@ -7,7 +7,7 @@ import { z } from 'zod';
 import { Act } from '@/contract/acts';
 import { PURPOSES } from '@/core/model/appearance';
 import { SentStyle, type StyleEffects } from '@/contract/house-style';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import { checkStyle, readHouseStyle } from '@/core/house-style/house-style';
 import { ruleById } from '@/core/rules';
 import { acceptWord as acceptHouseWord, saveHouseStyle, switchRuleOff } from '@/server/audit/house-style';

@@ -1,5 +1,5 @@
-import type { RuleStyle } from '@/core/audit';
-import type { RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleStyle } from '@/core/rules/audit';
+import type { RuleContext } from '@/core/model/rule-context';
 import type { Finding } from '@/core/model/finding';
 import type { KeywordUse } from '@/core/words/keywords';
 import type { Phrase } from '@/core/words/phrases';

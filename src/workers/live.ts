@@ -1,8 +1,8 @@
 /** A web worker that audits the words of one appearance while they are written: the core itself, off the drawing thread. */
 import type { LiveAnswer, LiveTask } from '@/contract/live';
-import { activeRules, auditAppearance } from '@/core/audit';
+import { activeRules, auditAppearance } from '@/core/rules/audit';
 import { NO_KNOWLEDGE } from '@/core/rules/support/rule';
-import { languagesFor } from '@/core/rules/language/words';
+import { languagesFor } from '@/core/words/language/words';
 import { languageOf } from '@/core/rules/support/words';
 import { readable } from '@/core/rules/support/readable';
 import { stuffingAt } from '@/core/rules/stuffed';

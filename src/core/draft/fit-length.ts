@@ -1,5 +1,5 @@
 import { lengthOf, normalise } from '../words/graphemes';
-import { languagesFor } from '../rules/language/words';
+import { languagesFor } from '../words/language/words';
 
 /** Share of the limit that a clause has to fill to be worth keeping alone. */
 const ENOUGH = 0.4;

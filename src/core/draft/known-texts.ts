@@ -1,4 +1,4 @@
-import { languagesFor } from '../rules/language/words';
+import { languagesFor } from '../words/language/words';
 import { normalise } from '../words/graphemes';
 import { recognise } from '../words/recognise';
 import { saidWords } from '../words/said';

@@ -1,4 +1,4 @@
-import type { RuleStyle } from '../audit';
+import type { RuleStyle } from '../rules/audit';
 import { settingsOfRule } from '../house-style/house-style';
 import type { Purpose } from '../model/appearance';
 import { isSurely } from '../model/picture-analysis';

@@ -1,6 +1,6 @@
 import { UserError } from '../model/user-error';
 import { z } from 'zod';
-import type { RuleStyle } from '../audit';
+import type { RuleStyle } from '../rules/audit';
 import { currentRuleId } from '../rules/support/former-ids';
 import type { BookMetadata, FrontMatterKeys, ReadContext } from '../model/document';
 import { RULES, ruleById } from '../rules';

@@ -1,4 +1,4 @@
-import type { Credit } from '../picture/credit';
+import type { Credit } from './credit';
 import type { Message } from './message';
 import type { Placement } from './texts';
 import type { PageReading } from './page';

@@ -1,4 +1,4 @@
-import { CREDIT_SEPARATOR } from '../picture/credit';
+import { CREDIT_SEPARATOR } from './credit';
 import type { Appearance } from './appearance';
 
 /** Characters after a picture in which a credit line is looked for that the page has of its own. */

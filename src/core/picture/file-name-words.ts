@@ -1,4 +1,4 @@
-import { isNumbered } from '../formats/held-address';
+import { isNumbered } from '../model/held-address';
 import { fileNameOf } from './file-name';
 
 /** What sizes, versions and parts of templates add to a name (common practice). */

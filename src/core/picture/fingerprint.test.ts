@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { creditFrom, creditLine, licenceName } from './credit';
+import { creditFrom, creditLine, licenceName } from '../model/credit';
 import { featuresOf } from './features';
 import { judge } from './forest';
 import { countingLines, textOf, textShareOf, type TextLine } from './recognised';

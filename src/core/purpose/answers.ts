@@ -1,5 +1,5 @@
 import { isSurely } from '../model/picture-analysis';
-import type { RuleContext } from '../rules/support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { normalise, wordsOf } from '../words/graphemes';
 import type { Answers } from './decision-tree';
 import { isTextPicture, kindName, looksLike, recognisedWords } from './propose';

@@ -4,11 +4,10 @@ import { type Message } from '../model/message';
 import { hasMathMl, isFormula } from './formula';
 import { isEnlargement } from './enlargement';
 import { fileNameWords } from '../picture/file-name-words';
-import { saysAtEdge, saysSame } from '../words/said';
+import { bare, saysAtEdge, saysSame } from '../words/said';
 import { isProgram } from '../picture/program';
 import { isSurely, type Kind, type PictureAnalysis } from '../model/picture-analysis';
-import { languagesFor } from '../rules/language/words';
-import { bare } from '../rules/support/words';
+import { languagesFor } from '../words/language/words';
 import { lengthOf, wordsOf } from '../words/graphemes';
 
 export interface PurposeProposal {

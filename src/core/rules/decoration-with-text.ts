@@ -4,10 +4,11 @@ import { isSurely } from '../model/picture-analysis';
 import { echoOf } from './support/echoes';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { type Fix } from '../model/finding';
 import { F39, TUTORIAL_DECORATIVE, WCAG2ICT } from './support/sources';
-import { bare, clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
+import { bare } from '../words/said';
+import { clipped, heardWords, languageOf, languageWords, trimmedSpan } from './support/words';
 import { normalise, wordsOf } from '../words/graphemes';
 
 /** Pixels of a side up to which there is nothing to see. */

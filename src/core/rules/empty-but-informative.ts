@@ -3,15 +3,15 @@ import { allOf, type Message } from '../model/message';
 import { isSurely } from '../model/picture-analysis';
 import { isShown, isTextPicture, recognisedWords } from '../purpose/propose';
 import { normalise } from '../words/graphemes';
-import { saidWords } from '../words/said';
+import { bare, saidWords } from '../words/said';
 import { echoOf } from './support/echoes';
 import { isDocumentObject } from '../model/appearance';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { ACT_DECORATIVE, F38, WCAG2ICT } from './support/sources';
 import { hasExtension, isDeviceName } from './support/file-names';
-import { bare, clipped, heardWords, languageOf, languageWords } from './support/words';
+import { clipped, heardWords, languageOf, languageWords } from './support/words';
 
 /** Pixels from which a picture is large: half a column of text (common practice). */
 const LARGE = 120_000;

@@ -3,7 +3,7 @@ import { groupBy } from '../group-by';
 import { normalise, wordsKey } from '../words/graphemes';
 import { MARKUP } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { G196, TUTORIAL_GROUPS } from './support/sources';
 import { heardWords, quoted } from './support/words';
 

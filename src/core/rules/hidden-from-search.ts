@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Message } from '../model/message';
 import { WEB } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { COMMON_PRACTICE, RFC_9309 } from './support/sources';
 
 function reason({ page, picture }: RuleContext): Message | null {

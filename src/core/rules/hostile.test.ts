@@ -1,11 +1,11 @@
 import { RULES } from '.';
 import { knowledge } from '../../server/language/dictionaries';
-import { activeRules, auditGroup, auditAppearance, wordsGroup } from '../audit';
+import { activeRules, auditGroup, auditAppearance, wordsGroup } from './audit';
 import { readSource } from '../formats/html/read-page';
 import { proposePurpose } from '../purpose/propose';
 import { cut, MOST_READ, readable } from './support/readable';
 import type { Rule, SetRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 
 /** Milliseconds that a rule may take with 100 kB of anything. */
 const LIMIT = 200;

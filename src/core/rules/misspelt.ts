@@ -5,7 +5,7 @@ import { fileNameOf } from '../picture/file-name';
 import { notProse } from '../words/text-kind';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
 import { clipped, heardWords, languageOf } from './support/words';
 

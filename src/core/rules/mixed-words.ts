@@ -5,7 +5,7 @@ import { normalise, wordsKey } from '../words/graphemes';
 import { saidWords } from '../words/said';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE } from './support/sources';
 import { clipped, heardWords, languageOf } from './support/words';

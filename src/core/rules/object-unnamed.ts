@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { AppearanceElement } from '../model/appearance';
 import { OFFICE } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { SC_1_1_1, WCAG2ICT } from './support/sources';
 
 const OBJECTS: readonly AppearanceElement[] = ['chart', 'diagram', 'group'];

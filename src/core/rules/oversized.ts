@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Picture } from '../model/picture';
 import { FETCHED } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { COMMON_PRACTICE } from './support/sources';
 
 /** The largest that a picture is shown; null where some place does not tell. */

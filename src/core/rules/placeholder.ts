@@ -3,7 +3,8 @@ import type { Appearance } from '../model/appearance';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
 import { F30, WCAG2ICT } from './support/sources';
-import { bare, clipped, heardWords, languageWords, trimmedSpan } from './support/words';
+import { bare } from '../words/said';
+import { clipped, heardWords, languageWords, trimmedSpan } from './support/words';
 import { normalise } from '../words/graphemes';
 
 const BRACKETED = /^\s*[[({<].*[\])}>]\s*$/;

@@ -1,5 +1,5 @@
 import { knowledge } from '@/server/language/dictionaries';
-import { activeRules, auditCollection } from '../audit';
+import { activeRules, auditCollection } from './audit';
 import { exampleContexts } from './support/examples';
 import type { Example } from './support/rule';
 

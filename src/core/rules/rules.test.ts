@@ -1,6 +1,6 @@
 import { strings } from '../../ui/strings';
 import { knowledge } from '../../server/language/dictionaries';
-import { activeRules, auditCollection } from '../audit';
+import { activeRules, auditCollection } from './audit';
 import { RULES, ruleById } from '.';
 import { exampleContexts } from './support/examples';
 import type { Example, Rule } from './support/rule';

@@ -5,9 +5,10 @@ import { hasExtension, isDeviceName } from './support/file-names';
 import { isDocumentObject } from '../model/appearance';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { COMMON_PRACTICE, IPTC } from './support/sources';
-import { bare, clipped, heardWords, languageWords } from './support/words';
+import { bare } from '../words/said';
+import { clipped, heardWords, languageWords } from './support/words';
 
 /** Share of the file's words that are said, from which the page uses them. */
 const USED = 0.3;

@@ -6,7 +6,7 @@ import { stuffingOf, type Contribution, type Stuffing } from '../words/stuffing'
 import { echoOf } from './support/echoes';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { COMMON_PRACTICE, SEARCH_GUIDANCE } from './support/sources';
 import { heardWords, languageOf, listsOfText, quoted, trimmedSpan } from './support/words';
 

@@ -3,12 +3,13 @@ import { normalise, wordsOf } from '../words/graphemes';
 import { stemmerFor } from '../words/stemmer';
 import { isEnlargement } from '../purpose/enlargement';
 import { ownTitle } from '../words/page-title';
-import { languagesFor } from './language/words';
+import { languagesFor } from '../words/language/words';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule, type Knowledge } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { G82, SC_2_4_4, TUTORIAL_FUNCTIONAL, WCAG2ICT } from './support/sources';
-import { bare, clipped, heardWords, languageOf, languageWords, statedLanguage, trimmedSpan } from './support/words';
+import { bare } from '../words/said';
+import { clipped, heardWords, languageOf, languageWords, statedLanguage, trimmedSpan } from './support/words';
 
 /** The words of an address that people can read: `/sailings/winter-2026` gives sailings, winter, 2026. */
 function addressWords(href: string): string[] {

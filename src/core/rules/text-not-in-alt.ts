@@ -4,7 +4,7 @@ import { normalise } from '../words/graphemes';
 import { saidWords } from '../words/said';
 import { EVERY_FORMAT } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { type Fix } from '../model/finding';
 import { SC_1_1_1, SC_1_4_5, TUTORIAL_TEXT, WCAG2ICT } from './support/sources';
 import { heardWords, languageOf, languageWords, quoted } from './support/words';

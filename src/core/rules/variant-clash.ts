@@ -6,7 +6,7 @@ import { normalise, wordsKey } from '../words/graphemes';
 import { fileNameOf } from '../picture/file-name';
 import { FETCHED } from './support/formats';
 import { defineRule } from './support/rule';
-import type { RuleContext } from './support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { type RuleFinding } from '../model/finding';
 import { COMMON_PRACTICE, SC_1_1_1 } from './support/sources';
 import { clipped, heardWords } from './support/words';

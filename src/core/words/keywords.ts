@@ -1,5 +1,5 @@
-import type { LanguageWords } from '../rules/language/words';
-import type { ContextPage } from '../rules/support/rule-context';
+import type { LanguageWords } from './language/words';
+import type { ContextPage } from '../model/rule-context';
 import { wordsOf } from './graphemes';
 
 /** A word that a page is about, or that its editor wants it to be found by, and how a text uses it. */

@@ -1,5 +1,5 @@
 import { readSource } from '../formats/html/read-page';
-import type { RuleContext } from '../rules/support/rule-context';
+import type { RuleContext } from '../model/rule-context';
 import { languageOf, statedLanguage } from '../rules/support/words';
 import { createLanguageDetector } from './page-language';
 import { recognise } from './recognise';

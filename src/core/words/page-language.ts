@@ -1,5 +1,5 @@
-import type { Knowledge } from '../rules/support/rule';
-import type { RuleContext } from '../rules/support/rule-context';
+import type { RuleContext } from '../model/rule-context';
+import type { LanguageGuess } from './recognise';
 
 /** Letters from which the language of a page can be recognised. */
 const ENOUGH = 80;
@@ -21,7 +21,9 @@ const letters = (text: string) => text.match(/\p{L}/gu)?.length ?? 0;
  */
 export function createLanguageDetector({
   recognise,
-}: Pick<Knowledge, 'recognise'>): <S extends RuleContext>(contexts: readonly S[]) => S[] {
+}: {
+  recognise(text: string): LanguageGuess | null;
+}): <S extends RuleContext>(contexts: readonly S[]) => S[] {
   const known = new Map<string, string | null>();
   const recognised = (text: string): string | null => {
     const before = known.get(text);

@@ -15,6 +15,15 @@ function plain(text: string): string {
     .replace(/[¶#§🔗]/gu, ' ');
 }
 
+/** A text stripped of what may stand around a stock phrase: brackets, quotes, a number, full stops. */
+export function bare(text: string): string {
+  return normalise(text)
+    .toLowerCase()
+    .replace(/^[[({<"'“„«*#\s]+|[\])}>"'”“»*.:!…\s]+$/g, '')
+    .replace(/[-_ #.]*\d{1,2}$/, '')
+    .trim();
+}
+
 interface Word {
   stem: string;
   /** It ends in a full stop within the text: “accel.” */

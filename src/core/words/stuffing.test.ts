@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { wordsOfLanguage } from '../rules/language/words';
+import { wordsOfLanguage } from './language/words';
 import { stemmerFor } from './stemmer';
 import { stuffingOf } from './stuffing';
 

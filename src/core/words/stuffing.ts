@@ -1,6 +1,6 @@
 import { groupBy } from '../group-by';
 import { notProse, sentenceCount } from './text-kind';
-import type { LanguageWords } from '../rules/language/words';
+import type { LanguageWords } from './language/words';
 
 /** One reason why a text reads as keywords, with the words it comes from. */
 export interface Contribution {

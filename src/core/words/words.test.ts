@@ -1,6 +1,6 @@
 import { dictionaryBytes, dictionariesOf, knowledge } from '@/server/language/dictionaries';
-import type { ContextPage } from '../rules/support/rule-context';
-import { languagesFor } from '../rules/language/words';
+import type { ContextPage } from '../model/rule-context';
+import { languagesFor } from './language/words';
 import { keywordUses, pageKeywords } from './keywords';
 import { commonPhrases } from './phrases';
 import { recognise } from './recognise';

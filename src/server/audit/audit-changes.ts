@@ -1,5 +1,5 @@
 import { and, eq, inArray, not, sql } from 'drizzle-orm';
-import { wordsGroup } from '@/core/audit';
+import { wordsGroup } from '@/core/rules/audit';
 import { groupBy } from '@/core/group-by';
 import { isSideBySide } from '@/core/model/appearance';
 import { RULES } from '@/core/rules';

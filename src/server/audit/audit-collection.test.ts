@@ -20,7 +20,7 @@ const { saveWords } = await import('../wordings/wordings');
 const { undoAct } = await import('../wordings/acts');
 const { auditAll } = await import('./audit-collection');
 const { ruleContexts } = await import('./rule-contexts');
-const { activeRules, auditCollection } = await import('@/core/audit');
+const { activeRules, auditCollection } = await import('@/core/rules/audit');
 
 const WORDS = ['', 'Boat', 'boat', 'The quay at dawn', 'image', 'img_0001.jpg', 'Picture of a gull', 'spacer', 'Boat '];
 let c: Collection;

@@ -1,5 +1,5 @@
 import { and, eq, gt, inArray, isNotNull, sql, type SQL } from 'drizzle-orm';
-import { phrasesOf, wordsGroup } from '@/core/audit';
+import { phrasesOf, wordsGroup } from '@/core/rules/audit';
 import { groupBy } from '@/core/group-by';
 import { RULES, withRelated } from '@/core/rules';
 import type { Rule } from '@/core/rules/support/rule';

@@ -1,7 +1,7 @@
-import { activeRules, auditGroup, auditAppearance, type RuleStyle } from '@/core/audit';
+import { activeRules, auditGroup, auditAppearance, type RuleStyle } from '@/core/rules/audit';
 import { RULES } from '@/core/rules';
 import type { SetRule } from '@/core/rules/support/rule';
-import type { RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleContext } from '@/core/model/rule-context';
 import type { Finding } from '@/core/model/finding';
 import { createLanguageDetector } from '@/core/words/page-language';
 import type { Phrase } from '@/core/words/phrases';

@@ -1,4 +1,4 @@
-import type { RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleContext } from '@/core/model/rule-context';
 import { languageOf } from '@/core/rules/support/words';
 import type { Finding } from '@/core/model/finding';
 import { scriptOf, threadOf } from '../workers/worker-handles';

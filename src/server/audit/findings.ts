@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, or } from 'drizzle-orm';
 import type { Finding } from '@/core/model/finding';
-import type { RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleContext } from '@/core/model/rule-context';
 import { heardWords } from '@/core/rules/support/words';
 import { among, insertRows } from '../db/bulk';
 import type { Queryable } from '../db/database';

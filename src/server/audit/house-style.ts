@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import { changedRules } from '@/core/house-style/house-style';
 import { recordSteps } from '../catalogue/act-steps';
 import { announceChange } from '../changes';

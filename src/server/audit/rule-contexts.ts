@@ -1,8 +1,8 @@
 import { and, eq, inArray, sql, type SQL } from 'drizzle-orm';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import type { Picture } from '@/core/model/picture';
-import type { RuleStyle } from '@/core/audit';
-import { ruleContextOf, type RuleContext } from '@/core/rules/support/rule-context';
+import type { RuleStyle } from '@/core/rules/audit';
+import { ruleContextOf, type RuleContext } from '@/core/model/rule-context';
 import type { Phrase } from '@/core/words/phrases';
 import { PICTURE_FACTS, toPicture } from '../catalogue/picture-rows';
 import { pageOrder } from '../catalogue/page-order';

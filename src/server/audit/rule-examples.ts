@@ -1,4 +1,4 @@
-import { activeRules, auditCollection } from '@/core/audit';
+import { activeRules, auditCollection } from '@/core/rules/audit';
 import type { Message } from '@/core/model/message';
 import { exampleContexts } from '@/core/rules/support/examples';
 import type { Rule } from '@/core/rules/support/rule';

@@ -1,6 +1,6 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { StyleEffect, StyleEffects } from '@/contract/house-style';
-import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/audit';
+import { phrasesOf, wordsGroup, type RuleStyle } from '@/core/rules/audit';
 import { groupBy } from '@/core/group-by';
 import { changedRules } from '@/core/house-style/house-style';
 import { ruleById } from '@/core/rules';

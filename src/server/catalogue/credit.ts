@@ -1,5 +1,5 @@
 import { and, desc, eq } from 'drizzle-orm';
-import type { Credit } from '@/core/picture/credit';
+import type { Credit } from '@/core/model/credit';
 import { announceChange } from '../changes';
 import { collectionTransaction, type Queryable } from '../db/database';
 import { actStep, picture } from '../db/schema';

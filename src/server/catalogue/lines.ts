@@ -9,7 +9,7 @@ import { groupBy } from '@/core/group-by';
 import { ownTitle } from '@/core/words/page-title';
 import { SURE } from '@/core/model/picture-analysis';
 import { isDocumentObject, type AppearanceElement, type Purpose, type Appearance } from '@/core/model/appearance';
-import { isNumbered } from '@/core/formats/held-address';
+import { isNumbered } from '@/core/model/held-address';
 import type { SubsumedFinding } from '@/core/model/finding';
 import { database, type Queryable } from '../db/database';
 import { appearance, collection, conflict, finding, page, picture, wording } from '../db/schema';

@@ -3,7 +3,7 @@ import { refusalBeside, takesLongDescription } from '@/core/formats/html/refusal
 import type { Edit, Part } from '@/core/model/document';
 import { DEFAULT_PLACEMENT } from '@/core/model/texts';
 import { withTexts } from '@/core/model/wording';
-import { CREDIT_SEPARATOR, creditFrom, creditLine, type Credit } from '@/core/picture/credit';
+import { CREDIT_SEPARATOR, creditFrom, creditLine, type Credit } from '@/core/model/credit';
 import { heard } from '../catalogue/lines';
 import { fileName } from '../catalogue/picture-files';
 import { descriptionId, hasOwnTexts, mayCarryDescription } from '../catalogue/waiting';

@@ -1,7 +1,7 @@
 import { alias } from 'drizzle-orm/pg-core';
 import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import type { DeskPicture } from '@/contract/desk';
-import { creditFrom } from '@/core/picture/credit';
+import { creditFrom } from '@/core/model/credit';
 import { answersFor } from '@/core/purpose/answers';
 import { RULES } from '@/core/rules';
 import { limitOf } from '@/core/house-style/house-style';

@@ -1,6 +1,6 @@
 import { and, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import { draftLimitOf } from '@/core/house-style/house-style';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import { withWords } from '@/core/model/wording';
 import { countedThings } from '@/core/picture/things';

@@ -1,7 +1,7 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { pageText, type PlaceField } from '@/core/model/texts';
 import { saysCredit } from '@/core/model/says-credit';
-import { creditFrom, creditLine } from '@/core/picture/credit';
+import { creditFrom, creditLine } from '@/core/model/credit';
 import type { Appearance } from '@/core/model/appearance';
 import { writtenWords } from '@/core/model/wording';
 import { insertRows } from '../db/bulk';

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { formatById } from '@/core/formats';
-import { heldAddress } from '@/core/formats/held-address';
+import { heldAddress } from '@/core/model/held-address';
 import { weightOf, type Message } from '@/core/model/message';
 import type { Appearance } from '@/core/model/appearance';
 import type { DocumentReading, FrontMatterKeys } from '@/core/model/document';

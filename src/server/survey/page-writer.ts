@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { isSideBySide, type Appearance } from '@/core/model/appearance';
-import { wordsGroup } from '@/core/audit';
+import { wordsGroup } from '@/core/rules/audit';
 import { hrefOf } from '@/core/purpose/thumbnail';
 import { targetPath } from '@/core/formats/html/target';
 import { withTexts, writtenWords } from '@/core/model/wording';

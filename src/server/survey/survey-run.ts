@@ -6,7 +6,7 @@ import type { DomSnapshot } from '@/core/formats/html/snapshot';
 import { FRONT_MATTER_KEYS, type DocumentReading, type FormatId, type FrontMatterKeys } from '@/core/model/document';
 import type { DocumentContext } from '../workers/tasks';
 import type { PageReading } from '@/core/model/page';
-import { heldName, isHeld } from '@/core/formats/held-address';
+import { heldName, isHeld } from '@/core/model/held-address';
 import { DocumentError } from '@/core/formats/document-error';
 import { reasonOf } from '../log';
 import { sharedBytes } from '../workers/shared-bytes';

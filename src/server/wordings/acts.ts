@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm';
 import { groupBy } from '@/core/group-by';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import type { Placement } from '@/core/model/texts';
-import type { Credit } from '@/core/picture/credit';
+import type { Credit } from '@/core/model/credit';
 import { auditChanged } from '../audit/audit-changes';
 import { applyStyle } from '../audit/house-style';
 import { turnIgnored } from '../audit/ignored';

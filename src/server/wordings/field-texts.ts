@@ -1,6 +1,6 @@
 import { and, desc, eq, inArray, isNull, not, sql, type SQL } from 'drizzle-orm';
 import type { FieldAnswer, TextVersion } from '@/contract/desk';
-import { wordsGroup } from '@/core/audit';
+import { wordsGroup } from '@/core/rules/audit';
 import { isPlaceField, pageText, type PlaceField, type TextField } from '@/core/model/texts';
 import { withTexts } from '@/core/model/wording';
 import { fileNameOf } from '@/core/picture/file-name';

@@ -5,7 +5,7 @@ import type { DraftRecord } from '@/contract/drafting';
 import type { Appearance, Purpose } from '@/core/model/appearance';
 import { changedShare } from '@/core/draft/changed';
 import { gapsIn, hasGaps } from '@/core/draft/draft';
-import { wordsGroup } from '@/core/audit';
+import { wordsGroup } from '@/core/rules/audit';
 import { groupBy } from '@/core/group-by';
 import { withTexts, writtenWords } from '@/core/model/wording';
 import { auditChanged } from '../audit/audit-changes';

@@ -2,7 +2,7 @@
 
 import { startTransition, useOptimistic, useState } from 'react';
 import type { DeskPicture, DeskPlace } from '@/contract/desk';
-import { creditLine, type Credit } from '@/core/picture/credit';
+import { creditLine, type Credit } from '@/core/model/credit';
 import { Copy } from '../primitives/copy';
 import { strings } from '../strings';
 import { FieldHistory } from './field-parts';

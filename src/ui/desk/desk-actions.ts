@@ -1,5 +1,5 @@
 import type { Placement } from '@/core/model/texts';
-import type { Credit } from '@/core/picture/credit';
+import type { Credit } from '@/core/model/credit';
 import type { Choose } from '../frame/keep';
 import type { NoteActions } from '../notes/note-actions';
 

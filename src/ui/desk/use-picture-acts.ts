@@ -2,7 +2,7 @@ import type { DeskPicture } from '@/contract/desk';
 import type { Target } from '@/contract/target';
 import type { Purpose } from '@/core/model/appearance';
 import type { Placement } from '@/core/model/texts';
-import type { Credit } from '@/core/picture/credit';
+import type { Credit } from '@/core/model/credit';
 import { useActs } from '../frame/acts';
 import { strings } from '../strings';
 import type { DeskActions } from './desk-actions';

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { Fragment } from 'react';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import { fieldsOf, type Field, type FieldMeta } from '@/core/house-style/fields';
 import type { Message } from '@/core/model/message';
 import { FORMAT_IDS } from '@/core/model/document';

@@ -1,5 +1,5 @@
 import type { RuleSetting } from '@/contract/house-style';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 
 /** A house style while it is changed: what is kept, and what would be. */
 export interface StyleDraft {

@@ -3,7 +3,7 @@ import { act, cleanup, render, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { jest } from '@jest/globals';
 import type { StyleEffects } from '@/contract/house-style';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import { fieldsOf } from '@/core/house-style/fields';
 import { RULES } from '@/core/rules';
 import { withoutNext } from '../testing/next';

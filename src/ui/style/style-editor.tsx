@@ -5,7 +5,7 @@ import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useState, type ReactNode } from 'react';
 import type { JobProgress } from '@/contract/jobs';
 import type { RuleSetting, StyleEffect, StyleEffects } from '@/contract/house-style';
-import type { RuleStyle } from '@/core/audit';
+import type { RuleStyle } from '@/core/rules/audit';
 import type { Field } from '@/core/house-style/fields';
 import { RULE_GROUPS } from '@/core/rules/support/rule';
 import { BackgroundJobs } from '../frame/background-jobs';

@@ -1,6 +1,6 @@
 import type { Edit, LongDescriptionEdit } from '../../model/document';
 import { saysCredit } from '../../model/says-credit';
-import { creditLine } from '../../picture/credit';
+import { creditLine } from '../../model/credit';
 import { textById } from './beside';
 import { LocatedPage } from './located-page';
 import { patchPage } from './patch';

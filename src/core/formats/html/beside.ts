@@ -1,6 +1,6 @@
 import { parseFragment } from 'parse5';
 import type { Edit, LongDescriptionEdit, Part } from '../../model/document';
-import { CREDIT_SEPARATOR, creditLine, licenceName, type Credit } from '../../picture/credit';
+import { CREDIT_SEPARATOR, creditLine, licenceName, type Credit } from '../../model/credit';
 import { longDescriptionHtml } from '../../words/long-description';
 import { longDescriptionLabel } from '../../words/long-description-label';
 import { escapeText, escapeValue } from './attributes';

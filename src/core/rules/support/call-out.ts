@@ -1,5 +1,5 @@
 import { fileNameOf } from '../../picture/file-name';
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 
 /** Pixels of a side up to which a picture shows a number or a letter and nothing else. */
 const SMALL = 48;

@@ -4,7 +4,7 @@ import type { Picture } from '../../model/picture';
 import { NOT_ANALYSED } from '../../model/picture-analysis';
 import { proposePurpose } from '../../purpose/propose';
 import type { Example } from './rule';
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 
 /** An example of a rule as a small collection: each distinct `src` is one picture. */
 export function exampleContexts(example: Example): RuleContext[] {

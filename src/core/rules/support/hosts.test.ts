@@ -1,5 +1,5 @@
 import { otherHost } from './hosts';
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 
 const context = (src: string | null, path: string, own: string | null = null) =>
   ({

@@ -1,5 +1,5 @@
 import { getDomain } from 'tldts';
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 
 const web = (address: string, base?: string): URL | null => {
   if (!base && !/^\s*https?:/i.test(address)) return null;

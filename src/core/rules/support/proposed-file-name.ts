@@ -7,7 +7,7 @@ import placeholder from '../placeholder';
 import stuffed from '../stuffed';
 import { isDeviceName } from './file-names';
 import { NO_KNOWLEDGE, type AppearanceRule } from './rule';
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 import { heardWords, languageWords } from './words';
 
 /** Rules whose findings say that the words do not say what the picture shows. */

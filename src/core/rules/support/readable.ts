@@ -1,4 +1,4 @@
-import type { RuleContext } from './rule-context';
+import type { RuleContext } from '../../model/rule-context';
 
 /** UTF-16 code units of a text that rules look at: what no reader hears to its end costs no time either. */
 export const MOST_READ = 5_000;

@@ -5,7 +5,7 @@ import type { PlacedObject } from '../../formats/page-builder';
 import type { Purpose } from '../../model/appearance';
 import type { Picture } from '../../model/picture';
 import type { PictureAnalysis } from '../../model/picture-analysis';
-import type { ContextPage, RuleContext } from './rule-context';
+import type { ContextPage, RuleContext } from '../../model/rule-context';
 import type { Phrase } from '../../words/phrases';
 import type { LanguageGuess } from '../../words/recognise';
 import type { Speller } from '../../words/spelling';

@@ -1,8 +1,8 @@
 import type { Appearance } from '../../model/appearance';
 import type { Message } from '../../model/message';
-import { normalise, wordsOf } from '../../words/graphemes';
-import { languagesFor, wordsOfLanguage, type LanguageWords } from '../language/words';
-import type { RuleContext } from './rule-context';
+import { wordsOf } from '../../words/graphemes';
+import { languagesFor, wordsOfLanguage, type LanguageWords } from '../../words/language/words';
+import type { RuleContext } from '../../model/rule-context';
 import { isBlank } from '../../white-space';
 
 /**
@@ -46,15 +46,6 @@ export function listsOfText(text: string, context: RuleContext): LanguageWords |
   const words = wordsOf(text);
   const joining = (lists: LanguageWords) => words.filter((w) => lists.functionWords.has(w)).length;
   return joining(english) > joining(own) ? english : own;
-}
-
-/** A text stripped of what may stand around a stock phrase: brackets, quotes, a number, full stops. */
-export function bare(text: string): string {
-  return normalise(text)
-    .toLowerCase()
-    .replace(/^[[({<"'“„«*#\s]+|[\])}>"'”“»*.:!…\s]+$/g, '')
-    .replace(/[-_ #.]*\d{1,2}$/, '')
-    .trim();
 }
 
 /** A text as far as a message shows it. @param limit UTF-16 code units */

@@ -1,7 +1,7 @@
-import type { Appearance, Purpose } from '../../model/appearance';
-import type { FormatId } from '../../model/document';
-import type { Picture } from '../../model/picture';
-import { withTexts, type AcceptedTexts } from '../../model/wording';
+import type { Appearance, Purpose } from './appearance';
+import type { FormatId } from './document';
+import type { Picture } from './picture';
+import { withTexts, type AcceptedTexts } from './wording';
 
 /** What an appearance's page says of itself. */
 export interface ContextPage {

@@ -26,5 +26,4 @@ test('a text is looked at by its own language and by English, which tools leave 
   expect(wordsOfLanguage('fi')).toBeNull();
 });
 
-test('seven languages at least', () =>
-  expect([...LISTED].sort()).toEqual(['de', 'en', 'es', 'fr', 'it', 'nl', 'pt']));
+test('seven languages at least', () => expect([...LISTED].sort()).toEqual(['de', 'en', 'es', 'fr', 'it', 'nl', 'pt']));

@@ -1,16 +1,16 @@
 import type { z } from 'zod';
-import { groupBy } from './group-by';
-import { RULES } from './rules';
-import boilerplate from './rules/boilerplate';
-import { NO_KNOWLEDGE, type AppearanceRule, type Knowledge, type Rule, type SetRule } from './rules/support/rule';
-import type { RuleContext } from './rules/support/rule-context';
-import { OUTCOMES, type Finding, type Outcome, type RuleFinding } from './model/finding';
-import { readable } from './rules/support/readable';
-import { heardWords } from './rules/support/words';
-import { withWords } from './model/wording';
-import { wordsKey } from './words/graphemes';
-import { isFormula } from './purpose/formula';
-import { commonPhrases, type Phrase, type PhraseLimits } from './words/phrases';
+import { groupBy } from '../group-by';
+import { RULES } from '.';
+import boilerplate from './boilerplate';
+import { NO_KNOWLEDGE, type AppearanceRule, type Knowledge, type Rule, type SetRule } from './support/rule';
+import type { RuleContext } from '../model/rule-context';
+import { OUTCOMES, type Finding, type Outcome, type RuleFinding } from '../model/finding';
+import { readable } from './support/readable';
+import { heardWords } from './support/words';
+import { withWords } from '../model/wording';
+import { wordsKey } from '../words/graphemes';
+import { isFormula } from '../purpose/formula';
+import { commonPhrases, type Phrase, type PhraseLimits } from '../words/phrases';
 
 /** The part of a collection's house style that rules obey. */
 export interface RuleStyle {

@@ -1,11 +1,11 @@
 import { strings } from '@/ui/strings';
 import { activeRules, auditAppearance, auditCollection } from './audit';
-import { readSource } from './formats/html/read-page';
-import { patchPage } from './formats/html/patch';
-import { withRelated } from './rules';
-import type { RuleContext } from './rules/support/rule-context';
-import { lengthOf, normalise, wordsKey } from './words/graphemes';
-import { withWords } from './model/wording';
+import { readSource } from '../formats/html/read-page';
+import { patchPage } from '../formats/html/patch';
+import { withRelated } from '.';
+import type { RuleContext } from '../model/rule-context';
+import { lengthOf, normalise, wordsKey } from '../words/graphemes';
+import { withWords } from '../model/wording';
 
 const contextOf = (html: string): RuleContext => ({
   id: 's',

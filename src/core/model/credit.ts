@@ -1,4 +1,4 @@
-import type { Rights } from '../model/picture-analysis';
+import type { Rights } from './picture-analysis';
 
 /** Whom a picture is owed to, as a person recorded it. */
 export interface Credit {
