@@ -11,13 +11,26 @@ const docs = ['README.md', ...readdirSync('docs', { recursive: true }).map((f) =
 test('every path that the docs name is there', () => {
   const missing = docs.flatMap((file) => {
     const named =
-      readFileSync(file, 'utf8').match(/`(?:src|cli|bench|demo|e2e|scripts|docs|drizzle)\/[\w./[\]-]+`/g) ?? [];
+      readFileSync(file, 'utf8').match(/`(?:src|cli|bench|demo|deploy|e2e|scripts|docs|drizzle)\/[\w@./[\]-]+`/g) ?? [];
     return named
       .map((n) => n.slice(1, -1).replace(/[./]+$/, ''))
       .filter((n) => !existsSync(n) && !tracked.some((f) => f.startsWith(n)))
       .map((n) => `${file}: ${n}`);
   });
   expect(missing).toEqual([]);
+});
+
+test('what is deployed starts scripts that are there, with settings that there are', () => {
+  const files = tracked.filter((f) => f.startsWith('deploy/'));
+  expect(files).toHaveLength(3);
+  const readme = readFileSync('README.md', 'utf8');
+  for (const file of files) {
+    const text = readFileSync(file, 'utf8');
+    const scripts = text.match(/scripts\/[\w-]+\.mjs/g) ?? [];
+    expect(scripts.length).toBeGreaterThan(0);
+    expect(scripts.filter((s) => !existsSync(s))).toEqual([]);
+    expect((text.match(/\bDETTO_[A-Z]+\b/g) ?? []).filter((name) => !readme.includes(name))).toEqual([]);
+  }
 });
 
 test('every link between the docs leads somewhere', () => {

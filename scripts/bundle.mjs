@@ -118,4 +118,6 @@ export async function bundle() {
     env: { ...process.env, DATABASE_URL: '' },
   });
   if (status !== 0) throw new Error('The template of the database could not be made; see above.');
+  // Who runs Detto may be another user than who built it; databases are made for one user alone.
+  spawnSync('chmod', ['-R', 'a+rX', TEMPLATE]);
 }
