@@ -12,6 +12,7 @@ import {
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { checkDatabaseFolder, checkDataFolder, closeToOthers, openToOthers } from './data-folder';
+import { copyTemplate } from './database-template';
 
 /** A folder that Detto does not understand is left as it is, or moved aside, and the start says so in one sentence. */
 const scratch = mkdtempSync(path.join(tmpdir(), 'detto-folder-'));
@@ -34,6 +35,16 @@ test('what is no database is moved aside, with all that is in it', () => {
   const file = path.join(scratch, 'a-file');
   writeFileSync(file, 'x');
   expect(() => checkDatabaseFolder(file, NOW)).toThrow('is no database that Detto can read');
+});
+
+test('a database is its owner’s alone from the first moment, also where its template is readable for all', async () => {
+  const template = folderOf('template', { PG_VERSION: '18\n' });
+  chmodSync(template, 0o755);
+  chmodSync(path.join(template, 'PG_VERSION'), 0o644);
+  const folder = path.join(scratch, 'copied');
+  await copyTemplate(template, folder);
+  expect(await openToOthers(folder)).toBe(0);
+  expect(readFileSync(path.join(folder, 'PG_VERSION'), 'utf8')).toBe('18\n');
 });
 
 test('one of another version is not touched', () => {

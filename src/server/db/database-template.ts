@@ -1,5 +1,6 @@
 import { cp, open, readdir, rename, rm } from 'node:fs/promises';
 import path from 'node:path';
+import { closeToOthers } from './data-folder';
 
 /**
  * Copies the folder of a database that nobody has open. The copy is made beside its place, reaches the disk and is moved
@@ -11,6 +12,8 @@ export async function copyTemplate(template: string, folder: string): Promise<vo
   const making = `${folder}.new`;
   await rm(making, { recursive: true, force: true });
   await cp(template, making, { recursive: true });
+  // Who built Detto left the template readable for whoever runs it; a database is its owner's alone.
+  await closeToOthers(making);
   for (const entry of await readdir(making, { withFileTypes: true, recursive: true }))
     if (entry.isFile()) await sync(path.join(entry.parentPath, entry.name));
   await rename(making, folder);
