@@ -3,7 +3,7 @@ import type { Region } from '@/core/model/appearance';
 import { urgencyOf } from '@/core/purpose/order';
 import { RULES } from '@/core/rules';
 import { OUTCOMES } from '@/core/model/finding';
-import { storable } from '../db/bulk';
+import { updateChangedRows } from '../db/bulk';
 import type { Queryable } from '../db/database';
 import { appearance, finding, page, picture } from '../db/schema';
 
@@ -17,31 +17,15 @@ const SECTION_OF_PAGE = sql`case when g.path ~ '^(https?://[^/]+/)?[^/?]+/' then
 /** Rules about the file and its delivery, which no words settle. */
 const FILE_RULES = RULES.filter((r) => r.group === 'files').map((r) => r.id);
 
-/** What lists are sorted and filtered by of a picture, each with its type in the database. */
-const COUNTS = {
-  reach: 'int',
-  appearances: 'int',
-  described: 'int',
-  decorative: 'int',
-  missing: 'int',
-  length: 'int',
-  drafts: 'int',
-  worst: 'int',
-  rules: 'text[]',
-  search: 'text',
-  purposes: 'text[]',
-  sections: 'text[]',
-  languages: 'text[]',
-  writers: 'text[]',
-  host: 'text',
-  shown_width: 'int',
-  changed_survey_id: 'int',
-  urgency: 'real',
-  urgency_reason: 'jsonb',
-} as const;
+/** What lists of pictures are sorted and filtered by. */
+const COUNTS = [
+  ...(['reach', 'appearances', 'described', 'decorative', 'missing', 'length', 'drafts'] as const),
+  ...(['worst', 'rules', 'search', 'purposes', 'sections', 'languages', 'writers', 'host'] as const),
+  ...(['shownWidth', 'changedSurveyId', 'urgency', 'urgencyReason'] as const),
+];
 
-/** A picture with its counts, most of which only pass through here, and what the order of work is made from. */
-interface Counted extends Record<Exclude<keyof typeof COUNTS, 'urgency' | 'urgency_reason'>, unknown> {
+/** A picture with its counts, most of which only pass through here: those that the order of work is made from. */
+interface Counted {
   id: number;
   reach: number;
   missing: number;
@@ -75,17 +59,7 @@ export async function refreshPictures(tx: Queryable, where: SQL): Promise<void> 
     });
     return { ...c, urgency, urgency_reason: reason };
   });
-  const names = Object.keys(COUNTS);
-  const list = (prefix: string) => sql.raw(names.map((name) => `${prefix}${name}`).join(', '));
-  const types = sql.raw(
-    Object.entries(COUNTS)
-      .map(([name, type]) => `${name} ${type}`)
-      .join(', '),
-  );
-  await tx.execute(sql`
-    update ${picture} set (${list('')}) = row(${list('r.')})
-    from json_to_recordset(${storable(counted)}::json) as r(id int, ${types})
-    where picture.id = r.id and (${list('picture.')}) is distinct from (${list('r.')})`);
+  await updateChangedRows(tx, picture, COUNTS, counted);
 }
 
 async function countedPictures(tx: Queryable, where: SQL): Promise<Counted[]> {

@@ -59,6 +59,33 @@ export async function insertRows<T extends PgTable, R = Record<string, unknown>>
   return (result as unknown as { rows: R[] }).rows;
 }
 
+/**
+ * Updates columns of rows by their ids in one statement, and only of rows in which one of them differs: one that is
+ * written again costs an entry in each index.
+ *
+ * @param rows with `id`, by the names that the columns have in the database
+ */
+export async function updateChangedRows<T extends PgTable>(
+  tx: Queryable,
+  table: T,
+  columns: readonly (keyof T['$inferInsert'] & string)[],
+  rows: readonly { id: number }[],
+): Promise<void> {
+  if (rows.length === 0) return;
+  const known = getTableColumns(table);
+  const names = columns.map((name) => sql.identifier(snake(name)));
+  const list = (of: (name: SQL) => SQL) =>
+    sql.join(
+      names.map((name) => of(sql`${name}`)),
+      sql`, `,
+    );
+  const types = columns.map((name, i) => sql`${names[i]} ${sql.raw(known[name]!.getSQLType())}`);
+  await tx.execute(sql`
+    update ${table} set (${list((name) => name)}) = row(${list((name) => sql`r.${name}`)})
+    from json_to_recordset(${storable(rows)}::json) as r(id int, ${sql.join(types, sql`, `)})
+    where ${table}.id = r.id and (${list((name) => sql`${table}.${name}`)}) is distinct from (${list((name) => sql`r.${name}`)})`);
+}
+
 /** `on conflict (…) do update set …` with the values that the insert proposed. */
 export function onConflictUpdate<T extends PgTable>(
   target: (keyof T['$inferInsert'] & string)[],
